@@ -1,0 +1,31 @@
+<?php
+
+namespace Pestle\Core\Audio;
+
+use Pestle\Core\Signal\Noise;
+
+/**
+ * Triangular dither of two steps' width, added before rounding, so that the rounding error
+ * is noise and not distortion. Seeded: the same sound is written the same.
+ * Source: Lipshitz, Wannamaker and Vanderkooy, "Quantization and dither: a theoretical survey" (JAES 1992).
+ */
+final class Dither
+{
+    private readonly Noise $noise;
+
+    public function __construct(int $seed = 1)
+    {
+        $this->noise = new Noise($seed);
+    }
+
+    /** @return list<float> in steps, between -1 and 1 */
+    public function block(int $count): array
+    {
+        $a = $this->noise->block($count);
+        foreach ($this->noise->block($count) as $i => $b) {
+            $a[$i] = 0.5 * ($a[$i] + $b);
+        }
+
+        return $a;
+    }
+}

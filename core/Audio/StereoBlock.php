@@ -1,0 +1,43 @@
+<?php
+
+namespace Pestle\Core\Audio;
+
+/** A run of stereo frames; both sides have the same number of values, full scale is ±1. */
+final readonly class StereoBlock
+{
+    /**
+     * @param list<float> $left
+     * @param list<float> $right
+     */
+    public function __construct(public array $left, public array $right)
+    {
+    }
+
+    public static function silence(int $frames): self
+    {
+        $zeros = $frames > 0 ? array_fill(0, $frames, 0.0) : [];
+
+        return new self($zeros, $zeros);
+    }
+
+    public function frames(): int
+    {
+        return \count($this->left);
+    }
+
+    public function slice(int $start, int $count): self
+    {
+        return new self(\array_slice($this->left, $start, $count), \array_slice($this->right, $start, $count));
+    }
+
+    public function append(self $next): self
+    {
+        return new self([...$this->left, ...$next->left], [...$this->right, ...$next->right]);
+    }
+
+    /** Largest absolute value. */
+    public function peak(): float
+    {
+        return [] === $this->left ? 0.0 : max(max($this->left), -min($this->left), max($this->right), -min($this->right));
+    }
+}

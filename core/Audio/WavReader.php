@@ -1,0 +1,127 @@
+<?php
+
+namespace Pestle\Core\Audio;
+
+/**
+ * Opens RIFF/WAVE files: PCM 8 to 32 bit, float 32 and 64, plain or extensible headers,
+ * also RF64. Sizes that contradict the file are repaired and said.
+ * Source: Microsoft/IBM "Multimedia Programming Interface and Data Specifications 1.0"; EBU Tech 3306 for RF64.
+ */
+final class WavReader
+{
+    private const PCM = 1;
+    private const FLOAT = 3;
+    private const EXTENSIBLE = 0xFFFE;
+
+    /** @throws UnreadableAudio */
+    public static function open(string $path, ?string $name = null): PcmFile
+    {
+        $name ??= basename($path);
+        $stream = @fopen($path, 'r');
+        if (false === $stream) {
+            throw UnreadableAudio::because($name, 'the file cannot be opened. Check that it still exists.');
+        }
+
+        return self::read($stream, $name);
+    }
+
+    /**
+     * @param resource $stream
+     *
+     * @throws UnreadableAudio
+     */
+    public static function read($stream, string $name): PcmFile
+    {
+        $size = fstat($stream)['size'] ?? 0;
+        $head = (string) fread($stream, 12);
+        if (\strlen($head) < 12 || !\in_array(substr($head, 0, 4), ['RIFF', 'RF64'], true) || 'WAVE' !== substr($head, 8)) {
+            throw UnreadableAudio::because($name, 'this is not a WAV file. Export it again as WAV, or choose another file.');
+        }
+        $format = null;
+        $long = null;
+        while (8 === \strlen($chunk = (string) fread($stream, 8))) {
+            /** @var array{id: string, size: int} $c */
+            $c = unpack('a4id/Vsize', $chunk);
+            $start = (int) ftell($stream);
+            if ('ds64' === $c['id']) {
+                $long = substr((string) fread($stream, 16), 8, 8);
+            } elseif ('fmt ' === $c['id']) {
+                $format = self::format((string) fread($stream, max(1, min($c['size'], 64))), $name);
+            } elseif ('data' === $c['id']) {
+                $length = $c['size'];
+                if (0xFFFFFFFF === $length && null !== $long && 8 === \strlen($long)) {
+                    $unpacked = unpack('P', $long);
+                    $length = false !== $unpacked && \is_int($unpacked[1]) ? $unpacked[1] : $length;
+                }
+
+                return self::file($stream, $name, $format, $start, $length, $size);
+            }
+            if ($start + $c['size'] > $size) {
+                break;
+            }
+            fseek($stream, $start + $c['size'] + $c['size'] % 2);
+        }
+
+        throw UnreadableAudio::because($name, 'the WAV file ends before its sound begins. Export it again, it is cut short.');
+    }
+
+    /** @return array{SampleFormat, int<1, max>, int<1, max>} format, channels, rate */
+    private static function format(string $bytes, string $name): array
+    {
+        if (\strlen($bytes) < 16) {
+            throw UnreadableAudio::because($name, 'the WAV header is cut short. Export the file again.');
+        }
+        /** @var array{tag: int, channels: int, rate: int, bits: int} $f */
+        $f = unpack('vtag/vchannels/Vrate/Vbytes/valign/vbits', $bytes);
+        $tag = $f['tag'];
+        if (self::EXTENSIBLE === $tag && \strlen($bytes) >= 26) {
+            /** @var array{1: int} $sub */
+            $sub = unpack('v', substr($bytes, 24, 2));
+            $tag = $sub[1];
+        }
+        if ($f['channels'] < 1 || $f['channels'] > 64) {
+            throw UnreadableAudio::because($name, sprintf('its header says %d channels; Pestle reads 1 to 64.', $f['channels']));
+        }
+        if ($f['rate'] < 1000 || $f['rate'] > 768000) {
+            throw UnreadableAudio::because($name, sprintf('its header says %d Hz; Pestle reads 1,000 to 768,000 Hz.', $f['rate']));
+        }
+        $format = match (true) {
+            self::PCM === $tag => SampleFormat::tryFrom((string) $f['bits']),
+            self::FLOAT === $tag => SampleFormat::tryFrom($f['bits'].'f'),
+            default => null,
+        };
+        if (null === $format) {
+            throw UnreadableAudio::because($name, sprintf('this kind of WAV (code %d, %d bit) is not supported. Export it as PCM or float.', $tag, $f['bits']));
+        }
+
+        return [$format, $f['channels'], $f['rate']];
+    }
+
+    /**
+     * @param resource                                               $stream
+     * @param array{SampleFormat, int<1, max>, int<1, max>}|null $format
+     */
+    private static function file($stream, string $name, ?array $format, int $start, int $length, int $size): PcmFile
+    {
+        if (null === $format) {
+            throw UnreadableAudio::because($name, 'the WAV file does not say its format before its sound. Export it again.');
+        }
+        [$sampleFormat, $channels, $rate] = $format;
+        $frameBytes = $sampleFormat->bytes() * $channels;
+        $there = max(0, $size - $start);
+        $repairs = [];
+        if ($length > $there) {
+            $repairs[] = sprintf('the header promises %s bytes of sound, %s are there; what is there was read', number_format($length), number_format($there));
+            $length = $there;
+        } elseif (0 === $length && $there > $frameBytes) {
+            $repairs[] = 'the header gives no length of sound; the rest of the file was read';
+            $length = $there;
+        }
+        $frames = intdiv($length, $frameBytes);
+        if (0 === $frames) {
+            throw UnreadableAudio::because($name, 'there is no sound in it. Choose another file.');
+        }
+
+        return new PcmFile($stream, $start, $frames, $rate, $channels, $sampleFormat, $repairs);
+    }
+}

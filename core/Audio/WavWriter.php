@@ -1,0 +1,71 @@
+<?php
+
+namespace Pestle\Core\Audio;
+
+/**
+ * Writes a stereo WAV file block by block. The file appears under its name only when it is
+ * complete: until close() it is a neighbour named ".part".
+ */
+final class WavWriter
+{
+    private const HEADER = 44;
+    /** @var resource */
+    private $stream;
+    private int $bytes = 0;
+    private readonly PcmEncoder $encoder;
+
+    public function __construct(
+        private readonly string $path,
+        private readonly int $sampleRate,
+        private readonly SampleFormat $format,
+        ?Dither $dither = null,
+    ) {
+        $this->encoder = new PcmEncoder($format, $dither);
+        $stream = @fopen($path.'.part', 'w');
+        if (false === $stream) {
+            throw new \RuntimeException(sprintf('%s cannot be written. Check the folder and its rights.', $path));
+        }
+        $this->stream = $stream;
+        $this->put(str_repeat("\0", self::HEADER));
+    }
+
+    public function write(StereoBlock $block): void
+    {
+        $data = $this->encoder->encode($block);
+        $this->bytes += \strlen($data);
+        $this->put($data);
+    }
+
+    /** Completes the header and gives the file its name. */
+    public function close(): void
+    {
+        rewind($this->stream);
+        $frame = 2 * $this->format->bytes();
+        $this->put('RIFF'.pack('V', $this->bytes + self::HEADER - 8).'WAVEfmt '.pack(
+            'VvvVVvv',
+            16,
+            $this->format->isFloat() ? 3 : 1,
+            2,
+            $this->sampleRate,
+            $this->sampleRate * $frame,
+            $frame,
+            $this->format->bits(),
+        ).'data'.pack('V', $this->bytes));
+        fclose($this->stream);
+        rename($this->path.'.part', $this->path);
+    }
+
+    /** Gives up: nothing stays behind. */
+    public function discard(): void
+    {
+        fclose($this->stream);
+        @unlink($this->path.'.part');
+    }
+
+    private function put(string $data): void
+    {
+        if (\strlen($data) !== @fwrite($this->stream, $data)) {
+            throw new \RuntimeException(sprintf('%s cannot be written: the disk may be full.', $this->path));
+        }
+    }
+}

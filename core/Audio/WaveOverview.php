@@ -1,0 +1,104 @@
+<?php
+
+namespace Pestle\Core\Audio;
+
+/**
+ * The outline of a recording at several zooms: for every run of frames the lowest and highest
+ * value of both sides, as signed bytes (±127). Level 0 covers 64 frames a pair, each further level eight times as many.
+ */
+final readonly class WaveOverview
+{
+    public const BASE_FRAMES = 64;
+    public const FACTOR = 8;
+
+    /** @param list<string> $levels pairs of bytes, low then high */
+    private function __construct(public array $levels)
+    {
+    }
+
+    public static function of(AudioSource $source): self
+    {
+        $base = '';
+        $frames = $source->frames();
+        for ($at = 0; $at < $frames; $at += 65536) {
+            $block = $source->read($at, min(65536, $frames - $at));
+            foreach (array_chunk($block->left, self::BASE_FRAMES) as $i => $left) {
+                $right = \array_slice($block->right, $i * self::BASE_FRAMES, self::BASE_FRAMES);
+                $base .= self::pair(min(min($left), min($right)), max(max($left), max($right)));
+            }
+        }
+        $levels = [$base];
+        while (\strlen($base) > 2 * 512) {
+            $levels[] = $base = self::coarser($base);
+        }
+
+        return new self($levels);
+    }
+
+    /** A coarse outline of at most $columns pairs, each from -1 to 1. @return list<array{float, float}> */
+    public function outline(int $columns): array
+    {
+        $level = end($this->levels);
+        foreach ($this->levels as $candidate) {
+            if (\strlen($candidate) >= 2 * $columns) {
+                $level = $candidate;
+            }
+        }
+        /** @var array<int, int> $v */
+        $v = unpack('c*', (string) $level) ?: [];
+        $pairs = intdiv(\count($v), 2);
+        $columns = min($columns, $pairs);
+        $out = [];
+        for ($c = 0; $c < $columns; ++$c) {
+            $low = $high = 0;
+            for ($p = intdiv($c * $pairs, $columns), $to = intdiv(($c + 1) * $pairs, $columns); $p < $to; ++$p) {
+                $low = min($low, $v[2 * $p + 1]);
+                $high = max($high, $v[2 * $p + 2]);
+            }
+            $out[] = [$low / 127, $high / 127];
+        }
+
+        return $out;
+    }
+
+    private static function coarser(string $level): string
+    {
+        $out = '';
+        foreach (str_split($level, 2 * self::FACTOR) as $run) {
+            /** @var array<int, int> $v */
+            $v = unpack('c*', $run);
+            $out .= pack('c2', min($v), max($v));
+        }
+
+        return $out;
+    }
+
+    private static function pair(float $low, float $high): string
+    {
+        return pack('c2', (int) max(-127, floor($low * 127)), (int) min(127, ceil($high * 127)));
+    }
+
+    /** A header of level sizes and the levels, for storing. */
+    public function encode(): string
+    {
+        $sizes = array_map(strlen(...), $this->levels);
+
+        return pack('V*', \count($sizes), ...$sizes).implode('', $this->levels);
+    }
+
+    public static function decode(string $bytes): self
+    {
+        /** @var array{1: int} $count */
+        $count = unpack('V', $bytes);
+        /** @var array<int, int> $sizes */
+        $sizes = unpack('V'.$count[1], substr($bytes, 4));
+        $at = 4 + 4 * $count[1];
+        $levels = [];
+        foreach ($sizes as $size) {
+            $levels[] = substr($bytes, $at, $size);
+            $at += $size;
+        }
+
+        return new self($levels);
+    }
+}

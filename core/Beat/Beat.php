@@ -1,0 +1,121 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+use Pestle\Core\Kit\Kit;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Mix\Channel;
+use Pestle\Core\Mix\Mixer;
+use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Order;
+use Pestle\Core\Theory\Key;
+use Pestle\Core\Theory\Tempo;
+
+/** The whole document: an immutable value. Samples are named by the hash of their source. */
+final readonly class Beat
+{
+    public const SAMPLE_RATE = 44100;
+
+    /**
+     * @param array<string, Pattern> $patterns by id, in order
+     * @param array<string, Slices>  $slices   by sample hash
+     */
+    public function __construct(
+        public string $name,
+        public Tempo $tempo,
+        public ?Key $key,
+        public Kit $kit,
+        public array $patterns,
+        public Order $order,
+        public Mixer $mixer,
+        public array $slices,
+        public int $seed = 1,
+    ) {
+    }
+
+    public static function empty(string $name): self
+    {
+        $first = Pattern::empty('p1', 'Pattern 1', 2);
+
+        return new self($name, Tempo::bpm(90), null, Kit::empty(), ['p1' => $first], new Order([['pattern' => 'p1', 'repeats' => 1]]), Mixer::empty(), []);
+    }
+
+    /** @param array<string, mixed> $changed fields by name */
+    public function with(array $changed): self
+    {
+        return new self(...[...get_object_vars($this), ...$changed]);
+    }
+
+    public function withPattern(Pattern $pattern): self
+    {
+        return $this->with(['patterns' => [...$this->patterns, $pattern->id => $pattern]]);
+    }
+
+    public function withKit(Kit $kit): self
+    {
+        return $this->with(['kit' => $kit]);
+    }
+
+    public function withMixer(Mixer $mixer): self
+    {
+        return $this->with(['mixer' => $mixer]);
+    }
+
+    /** @throws InvalidChange when there is no such pattern */
+    public function pattern(string $id): Pattern
+    {
+        return $this->patterns[$id] ?? throw new InvalidChange('This pattern is no longer in the beat.');
+    }
+
+    /** @throws InvalidChange when the pad holds no sound */
+    public function pad(string $id): Pad
+    {
+        return $this->kit->pad($id) ?? throw new InvalidChange('This pad holds no sound any more.');
+    }
+
+    /** @throws InvalidChange when there is no such channel */
+    public function channel(string $id): Channel
+    {
+        return $this->mixer->channels[$id] ?? throw new InvalidChange('This channel is no longer in the beat.');
+    }
+
+    /** Nothing placed and nothing on the pads: the first loop may set the tempo. */
+    public function isEmpty(): bool
+    {
+        if ([] !== $this->kit->pads) {
+            return false;
+        }
+        foreach ($this->patterns as $pattern) {
+            if ([] !== $pattern->hits) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    public function nextPatternId(): string
+    {
+        $n = 1;
+        while (isset($this->patterns['p'.$n])) {
+            ++$n;
+        }
+
+        return 'p'.$n;
+    }
+
+    /** A channel goes when no pad feeds it any more. */
+    public function withoutUnusedChannels(): self
+    {
+        $used = array_flip(array_map(static fn (Pad $pad): string => $pad->channel, $this->kit->pads));
+        $mixer = $this->mixer;
+        foreach ($mixer->channels as $id => $channel) {
+            if (!isset($used[$id])) {
+                $mixer = $mixer->withoutChannel($id);
+            }
+        }
+
+        return $this->withMixer($mixer);
+    }
+}

@@ -1,0 +1,64 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\Role;
+use Pestle\Core\Mix\Channel;
+use Pestle\Core\Mix\Group;
+
+/** Puts a stretch of a sample on a pad. A free pad gets a channel; a filled one keeps its settings and its hits. */
+final readonly class FillPad implements Change
+{
+    private function __construct(
+        private string $pad,
+        private string $sample,
+        private string $name,
+        private Role $role,
+        private int $start,
+        private int $end,
+    ) {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        return new self(
+            $fields->id('pad'),
+            $fields->hash('sample'),
+            $fields->text('name'),
+            $fields->choice('role', Role::class),
+            $fields->whole('start', 0, \PHP_INT_MAX),
+            $fields->whole('end', $fields->whole('start', 0, \PHP_INT_MAX) + 1, \PHP_INT_MAX),
+        );
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        if (!$beat->kit->hasPlace($this->pad)) {
+            throw InvalidChange::field('pad', 'must be a place in one of the banks.');
+        }
+        $there = $beat->kit->pad($this->pad);
+        $sound = ['name' => $this->name, 'role' => $this->role, 'sample' => $this->sample, 'start' => $this->start, 'end' => $this->end];
+        if (null !== $there) {
+            return $beat->withKit($beat->kit->withPad($there->with($sound)));
+        }
+        $channel = Channel::named($beat->mixer->nextChannelId(), $this->name, $this->role->isDrum() ? Group::DRUMS : null);
+
+        return $beat
+            ->withMixer($beat->mixer->withChannel($channel))
+            ->withKit($beat->kit->withPad(new Pad($this->pad, $this->name, $this->role, $this->sample, $this->start, $this->end, $channel->id)));
+    }
+
+    public function label(Beat $beat): string
+    {
+        return $this->name.' on a pad';
+    }
+
+    public function touches(): array
+    {
+        return ['kit/'.$this->pad, 'mixer/new'];
+    }
+}

@@ -1,0 +1,40 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Bank;
+
+/** Renames a bank, or adds the next one. */
+final readonly class NameBank implements Change
+{
+    private function __construct(private string $bank, private string $name)
+    {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        return new self($fields->id('bank'), $fields->text('name', 24));
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        if (null === $beat->kit->bank($this->bank) && $beat->kit->nextBankId() !== $this->bank) {
+            throw new InvalidChange('A beat has at most eight banks, added one after another.');
+        }
+
+        return $beat->withKit($beat->kit->withBank(new Bank($this->bank, $this->name)));
+    }
+
+    public function label(Beat $beat): string
+    {
+        return null === $beat->kit->bank($this->bank) ? 'New bank' : 'Name of '.$this->name;
+    }
+
+    public function touches(): array
+    {
+        return ['kit/bank-'.$this->bank];
+    }
+}

@@ -1,0 +1,55 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Theory\Swing;
+
+/** Sets a pattern's name, length in bars or swing (percent). Hits beyond a shorter length go. */
+final readonly class SetPattern implements Change
+{
+    private function __construct(private string $pattern, private ?string $name, private ?int $bars, private ?Swing $swing)
+    {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        $change = new self(
+            $fields->id('pattern'),
+            $fields->has('name') ? $fields->text('name') : null,
+            $fields->has('bars') ? $fields->whole('bars', 1, Pattern::MAX_BARS) : null,
+            $fields->has('swing') ? Swing::percent($fields->number('swing', 50, 75)) : null,
+        );
+        if (null === ($change->name ?? $change->bars ?? $change->swing)) {
+            throw new InvalidChange('Nothing to change was named.');
+        }
+
+        return $change;
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        $pattern = $beat->pattern($this->pattern);
+        $pattern = null === $this->name ? $pattern : $pattern->renamed($this->name);
+        $pattern = null === $this->bars ? $pattern : $pattern->withBars($this->bars);
+
+        return $beat->withPattern(null === $this->swing ? $pattern : $pattern->withSwing($this->swing));
+    }
+
+    public function label(Beat $beat): string
+    {
+        return match (true) {
+            null !== $this->name => 'Name of the pattern',
+            null !== $this->bars => sprintf('Length %d %s', $this->bars, 1 === $this->bars ? 'bar' : 'bars'),
+            default => sprintf('Swing %s %%', $this->swing?->percent),
+        };
+    }
+
+    public function touches(): array
+    {
+        return ['pattern/'.$this->pattern];
+    }
+}

@@ -1,0 +1,34 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Theory\Tempo;
+
+final readonly class SetTempo implements Change
+{
+    private function __construct(private Tempo $tempo)
+    {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        return new self(Tempo::bpm($fields->number('bpm', Tempo::MIN, Tempo::MAX)));
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        return $beat->with(['tempo' => $this->tempo]);
+    }
+
+    public function label(Beat $beat): string
+    {
+        return sprintf('Tempo %s BPM', $this->tempo->bpm);
+    }
+
+    public function touches(): array
+    {
+        return ['tempo'];
+    }
+}

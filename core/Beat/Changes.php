@@ -1,0 +1,69 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+use Pestle\Core\Beat\Change\Change;
+
+/** Every change by the name it has on the wire. */
+final class Changes
+{
+    /** @var array<string, class-string<Change>> */
+    private const BY_NAME = [
+        'rename-beat' => Change\RenameBeat::class,
+        'set-tempo' => Change\SetTempo::class,
+        'set-key' => Change\SetKey::class,
+        'fill-pad' => Change\FillPad::class,
+        'set-pad' => Change\SetPad::class,
+        'clear-pad' => Change\ClearPad::class,
+        'swap-pads' => Change\SwapPads::class,
+        'name-bank' => Change\NameBank::class,
+        'set-slices' => Change\SetSlices::class,
+        'slices-to-pads' => Change\SlicesToPads::class,
+        'add-pattern' => Change\AddPattern::class,
+        'set-pattern' => Change\SetPattern::class,
+        'remove-pattern' => Change\RemovePattern::class,
+        'edit-hits' => Change\EditHits::class,
+        'reshape-pattern' => Change\ReshapePattern::class,
+        'set-order' => Change\SetOrder::class,
+        'set-channel' => Change\SetChannel::class,
+        'set-eq-band' => Change\SetEqBand::class,
+        'set-compressor' => Change\SetCompressor::class,
+        'set-group' => Change\SetGroup::class,
+        'set-master' => Change\SetMaster::class,
+    ];
+
+    /**
+     * @param array<array-key, mixed> $data the change's name under "type", and its fields
+     *
+     * @throws InvalidChange
+     */
+    public static function read(array $data): Change
+    {
+        $type = $data['type'] ?? null;
+        $class = \is_string($type) ? self::BY_NAME[$type] ?? null : null;
+        if (null === $class) {
+            throw InvalidChange::field('type', 'must be one of: '.implode(', ', array_keys(self::BY_NAME)).'.');
+        }
+
+        return $class::from(new Fields($data));
+    }
+
+    /**
+     * Whether two sets of touched paths have a part in common, or one within the other.
+     *
+     * @param list<string> $a
+     * @param list<string> $b
+     */
+    public static function collide(array $a, array $b): bool
+    {
+        foreach ($a as $x) {
+            foreach ($b as $y) {
+                if (str_starts_with($x.'/', $y.'/') || str_starts_with($y.'/', $x.'/')) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
+    }
+}

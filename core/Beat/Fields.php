@@ -1,0 +1,156 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+/** Typed reading of untrusted fields; what does not fit is refused with the field's name. */
+final readonly class Fields
+{
+    /** @param array<array-key, mixed> $values */
+    public function __construct(private array $values)
+    {
+    }
+
+    public function has(string $field): bool
+    {
+        return isset($this->values[$field]) && '' !== $this->values[$field];
+    }
+
+    public function text(string $field, int $most = 80): string
+    {
+        $value = $this->values[$field] ?? null;
+        $value = \is_string($value) ? trim($value) : '';
+        if ('' === $value || !mb_check_encoding($value, 'UTF-8') || mb_strlen($value) > $most || preg_match('/[\x00-\x1f\x7f]/', $value)) {
+            throw InvalidChange::field($field, sprintf('must be text of 1 to %d characters.', $most));
+        }
+
+        return $value;
+    }
+
+    /** An identifier: letters, digits and hyphens. */
+    public function id(string $field): string
+    {
+        $value = $this->values[$field] ?? null;
+        if (!\is_string($value) || !preg_match('/^[a-z0-9-]{1,40}$/', $value)) {
+            throw InvalidChange::field($field, 'must name something in this beat.');
+        }
+
+        return $value;
+    }
+
+    public function hash(string $field): string
+    {
+        $value = $this->values[$field] ?? null;
+        if (!\is_string($value) || !preg_match('/^[0-9a-f]{64}$/', $value)) {
+            throw InvalidChange::field($field, 'must be the hash of a sample.');
+        }
+
+        return $value;
+    }
+
+    public function whole(string $field, int $least, int $most): int
+    {
+        $value = $this->values[$field] ?? null;
+        $number = \is_int($value) || \is_float($value) || (\is_string($value) && is_numeric($value)) ? (float) $value : \NAN;
+        if (floor($number) !== $number || $number < $least || $number > $most) {
+            throw InvalidChange::field($field, sprintf('must be a whole number from %s to %s.', number_format($least), number_format($most)));
+        }
+
+        return (int) $number;
+    }
+
+    public function number(string $field, float $least, float $most): float
+    {
+        $value = $this->values[$field] ?? null;
+        $number = \is_int($value) || \is_float($value) || (\is_string($value) && is_numeric($value)) ? (float) $value : \NAN;
+        if (!($number >= $least && $number <= $most)) {
+            throw InvalidChange::field($field, sprintf('must be a number from %s to %s.', $least, $most));
+        }
+
+        return $number;
+    }
+
+    public function flag(string $field): bool
+    {
+        $value = $this->values[$field] ?? null;
+
+        return match ($value) {
+            true, 1, '1', 'true' => true,
+            false, 0, '0', 'false' => false,
+            default => throw InvalidChange::field($field, 'must be on or off.'),
+        };
+    }
+
+    /**
+     * @template T of \BackedEnum
+     *
+     * @param class-string<T> $enum
+     *
+     * @return T
+     */
+    public function choice(string $field, string $enum): \BackedEnum
+    {
+        $value = $this->values[$field] ?? null;
+        $case = \is_string($value) ? $enum::tryFrom($value) : null;
+        if (null === $case) {
+            $names = array_map(static fn (\BackedEnum $c): string => (string) $c->value, $enum::cases());
+            throw InvalidChange::field($field, sprintf('must be one of: %s.', implode(', ', $names)));
+        }
+
+        return $case;
+    }
+
+    /** @return list<self> */
+    public function rows(string $field, int $most): array
+    {
+        $rows = $this->items($field, $most);
+
+        return array_map(static function (mixed $row) use ($field): self {
+            if (!\is_array($row)) {
+                throw InvalidChange::field($field, 'must be a list of entries.');
+            }
+
+            return new self($row);
+        }, $rows);
+    }
+
+    /** @return list<int> */
+    public function wholes(string $field, int $most, int $highest): array
+    {
+        $out = [];
+        foreach ($this->items($field, $most) as $value) {
+            $out[] = (new self([$field => $value]))->whole($field, 0, $highest);
+        }
+
+        return $out;
+    }
+
+    public function nested(string $field): self
+    {
+        $value = $this->values[$field] ?? null;
+        if (!\is_array($value)) {
+            throw InvalidChange::field($field, 'is missing.');
+        }
+
+        return new self($value);
+    }
+
+    /** @return list<string> */
+    public function keys(): array
+    {
+        return array_map(strval(...), array_keys($this->values));
+    }
+
+    /** @return list<mixed> */
+    private function items(string $field, int $most): array
+    {
+        $value = $this->values[$field] ?? null;
+        if (\is_string($value)) {
+            $value = json_decode($value, true);
+        }
+        if (!\is_array($value) || !array_is_list($value) || \count($value) > $most) {
+            throw InvalidChange::field($field, sprintf('must be a list of at most %s entries.', number_format($most)));
+        }
+
+        return $value;
+    }
+}

@@ -1,0 +1,19 @@
+<?php
+
+namespace Pestle\Core\Kit;
+
+/** Sixteen pads under a name; a pad's id is its bank's id and its place, as in "a0" to "a15". */
+final readonly class Bank
+{
+    public const SIZE = 16;
+
+    public function __construct(public string $id, public string $name)
+    {
+    }
+
+    /** @return list<string> */
+    public function padIds(): array
+    {
+        return array_map(fn (int $place): string => $this->id.$place, range(0, self::SIZE - 1));
+    }
+}

@@ -1,0 +1,30 @@
+<?php
+
+namespace Pestle\Core\Mix;
+
+/** Channels that are set in level and compressed together. */
+final readonly class Group
+{
+    public const DRUMS = 'drums';
+
+    public function __construct(
+        public string $id,
+        public string $name,
+        public float $gainDb = 0.0,
+        public bool $mute = false,
+        public CompressorSettings $compressor = new CompressorSettings(thresholdDb: -14.0, ratio: 2.0, attackMs: 20.0),
+    ) {
+    }
+
+    /** @param array<string, mixed> $changed fields by name */
+    public function with(array $changed): self
+    {
+        return new self(...[...get_object_vars($this), ...$changed]);
+    }
+
+    /** @return array<string, mixed> */
+    public function toArray(): array
+    {
+        return [...get_object_vars($this), 'compressor' => $this->compressor->toArray()];
+    }
+}

@@ -1,0 +1,154 @@
+<?php
+
+namespace Pestle\Core\Mix;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Signal\Grid;
+use Pestle\Core\Signal\TruePeak;
+
+/**
+ * Look-ahead limiter to a true-peak ceiling. The gain needed at each peak is held over the
+ * look-ahead, released exponentially and averaged over the look-ahead, so that it is down when the
+ * peak arrives and never moves abruptly. The sound is not delayed: the caller hands in what comes next.
+ * Source: running minimum by D. Lemire, "Streaming maximum-minimum filter" (2006); smoothing by a
+ * moving average as in Giannoulis, Massberg and Reiss (JAES 2012).
+ */
+final readonly class Limiter
+{
+    /** Frames the gain looks ahead. */
+    private const AHEAD = 128;
+    /** Frames of the following sound that process() wants. */
+    public const NEEDS = self::AHEAD + TruePeak::AFTER;
+    private const RELEASE_SECONDS = 0.09;
+    /** What interpolation by four can miss, and what moving gain can add, in dB. */
+    private const MARGIN_DB = 0.15;
+
+    private float $ceiling;
+    private float $release;
+
+    public function __construct(float $ceilingDb, float $sampleRate)
+    {
+        $this->ceiling = Decibels::toGain($ceilingDb - self::MARGIN_DB);
+        $this->release = 1.0 - exp(-1.0 / (self::RELEASE_SECONDS * $sampleRate));
+    }
+
+    /** @return list<float> state at rest: no gain held, silence before */
+    public function rest(): array
+    {
+        return array_fill(0, 2 * TruePeak::BEFORE, 0.0);
+    }
+
+    /**
+     * @param StereoBlock $ahead the NEEDS frames that follow $block
+     * @param list<float> $state the last frames of both sides, then the gains being averaged (none when all are 1)
+     *
+     * @return array{list<float>|null, list<float>} a gain for every frame, null for 1 throughout, and the state after it
+     */
+    public function gain(StereoBlock $block, StereoBlock $ahead, array $state): array
+    {
+        $frames = $block->frames();
+        $before = TruePeak::BEFORE;
+        $peaks = TruePeak::peaks([...\array_slice($state, 0, $before), ...$block->left, ...$ahead->left], $this->ceiling);
+        if ($block->left !== $block->right || $ahead->left !== $ahead->right) {
+            foreach (TruePeak::peaks([...\array_slice($state, $before, $before), ...$block->right, ...$ahead->right], $this->ceiling) as $i => $p) {
+                if ($p > $peaks[$i]) {
+                    $peaks[$i] = $p;
+                }
+            }
+        }
+        $tail = [...self::last($block->left, $state, 0), ...self::last($block->right, $state, $before)];
+        $held = \array_slice($state, 2 * $before);
+        if ([] === $held && max($peaks) <= $this->ceiling) {
+            return [null, Grid::state($tail)];
+        }
+        $needed = $this->heldAhead($peaks, $frames);
+        $history = [] === $held ? array_fill(0, self::AHEAD + 1, 1.0) : $held;
+        [$gains, $history] = $this->smoothed($needed, $history);
+
+        return [$gains, Grid::state(1.0 === min($history) ? $tail : [...$tail, ...$history])];
+    }
+
+    /**
+     * Running minimum of the gain needed over each frame and the AHEAD after it.
+     *
+     * @param list<float> $peaks frames + AHEAD values
+     *
+     * @return list<float>
+     */
+    private function heldAhead(array $peaks, int $frames): array
+    {
+        $ceiling = $this->ceiling;
+        $queue = [];
+        $head = 0;
+        $tail = 0;
+        $out = [];
+        foreach ($peaks as $i => $peak) {
+            if ($peak > $ceiling) {
+                while ($tail > $head && $peaks[$queue[$tail - 1]] <= $peak) {
+                    --$tail;
+                }
+                $queue[$tail] = $i;
+                ++$tail;
+            }
+            $at = $i - self::AHEAD;
+            if ($at >= 0 && $at < $frames) {
+                while ($tail > $head && $queue[$head] < $at) {
+                    ++$head;
+                }
+                $out[] = $tail > $head ? $ceiling / $peaks[$queue[$head]] : 1.0;
+            }
+        }
+
+        return $out;
+    }
+
+    /**
+     * @param list<float> $needed
+     * @param list<float> $history the AHEAD + 1 released gains before
+     *
+     * @return array{list<float>, list<float>}
+     */
+    private function smoothed(array $needed, array $history): array
+    {
+        $released = $history[self::AHEAD];
+        $release = $this->release;
+        $all = $history;
+        foreach ($needed as $need) {
+            $released += (1.0 - $released) * $release;
+            if ($released > 0.9999999) {
+                $released = 1.0;
+            }
+            if ($need < $released) {
+                $released = $need;
+            }
+            $all[] = $released;
+        }
+        $sum = array_sum(\array_slice($history, 0, self::AHEAD + 1));
+        $scale = 1.0 / (self::AHEAD + 1);
+        $gains = [];
+        foreach ($needed as $i => $_) {
+            $sum += $all[$i + self::AHEAD + 1] - $all[$i];
+            $gains[] = $sum * $scale;
+        }
+
+        return [$gains, \array_slice($all, -(self::AHEAD + 1))];
+    }
+
+    /**
+     * The BEFORE last values of a side, reaching back into the state when the block is short.
+     *
+     * @param list<float> $signal
+     * @param list<float> $state
+     *
+     * @return list<float>
+     */
+    private static function last(array $signal, array $state, int $at): array
+    {
+        $before = TruePeak::BEFORE;
+
+        return \count($signal) >= $before
+            ? \array_slice($signal, -$before)
+            : \array_slice([...\array_slice($state, $at, $before), ...$signal], -$before);
+    }
+}

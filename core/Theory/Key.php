@@ -1,0 +1,44 @@
+<?php
+
+namespace Pestle\Core\Theory;
+
+/** A musical key such as "D minor" or "F# major". */
+final readonly class Key
+{
+    public const TONICS = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
+    private const FLATS = ['Db' => 'C#', 'Eb' => 'D#', 'Gb' => 'F#', 'Ab' => 'G#', 'Bb' => 'A#'];
+
+    /** @param int<0, 11> $tonic pitch class, 0 is C */
+    private function __construct(public int $tonic, public bool $minor)
+    {
+    }
+
+    /** @throws \InvalidArgumentException when it isn't a key name */
+    public static function named(string $name): self
+    {
+        $parts = explode(' ', trim($name));
+        $tonic = array_search(self::FLATS[$parts[0]] ?? $parts[0], self::TONICS, true);
+        if (2 !== \count($parts) || false === $tonic || !\in_array($parts[1], ['major', 'minor'], true)) {
+            throw new \InvalidArgumentException(sprintf('"%s" is not a key. Write it like "D minor" or "F# major".', $name));
+        }
+
+        return new self($tonic, 'minor' === $parts[1]);
+    }
+
+    public function name(): string
+    {
+        return self::TONICS[$this->tonic].($this->minor ? ' minor' : ' major');
+    }
+
+    /** @return list<string> every key, minor before major on each tonic */
+    public static function names(): array
+    {
+        $names = [];
+        foreach (self::TONICS as $tonic) {
+            $names[] = $tonic.' minor';
+            $names[] = $tonic.' major';
+        }
+
+        return $names;
+    }
+}

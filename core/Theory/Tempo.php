@@ -1,0 +1,40 @@
+<?php
+
+namespace Pestle\Core\Theory;
+
+/** A tempo in quarter notes a minute, 20 to 300, kept to a hundredth. */
+final readonly class Tempo
+{
+    public const MIN = 20.0;
+    public const MAX = 300.0;
+
+    private function __construct(public float $bpm)
+    {
+    }
+
+    /** @throws \InvalidArgumentException outside 20 to 300 */
+    public static function bpm(float $bpm): self
+    {
+        if (!($bpm >= self::MIN && $bpm <= self::MAX)) {
+            throw new \InvalidArgumentException(sprintf('Tempo must lie between %d and %d BPM.', self::MIN, self::MAX));
+        }
+
+        return new self(round($bpm, 2));
+    }
+
+    public function seconds(int $ticks): float
+    {
+        return $ticks * 60.0 / (Ticks::PER_QUARTER * $this->bpm);
+    }
+
+    /** Whole frames at $sampleRate (Hz), rounded once from the exact time. */
+    public function frames(int $ticks, int $sampleRate): int
+    {
+        return (int) round($this->seconds($ticks) * $sampleRate);
+    }
+
+    public function ticks(float $seconds): int
+    {
+        return (int) round($seconds * $this->bpm * Ticks::PER_QUARTER / 60.0);
+    }
+}

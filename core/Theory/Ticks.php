@@ -1,0 +1,28 @@
+<?php
+
+namespace Pestle\Core\Theory;
+
+/** Musical time: 960 ticks to the quarter note, four quarters to the bar. */
+final class Ticks
+{
+    public const PER_QUARTER = 960;
+    public const PER_STEP = 240;
+    public const PER_BAR = 3840;
+
+    /** "2.3.1": bar, beat and sixteenth of a tick position, each counted from 1. */
+    public static function position(int $tick): string
+    {
+        return sprintf(
+            '%d.%d.%d',
+            intdiv($tick, self::PER_BAR) + 1,
+            intdiv($tick % self::PER_BAR, self::PER_QUARTER) + 1,
+            intdiv($tick % self::PER_QUARTER, self::PER_STEP) + 1,
+        );
+    }
+
+    /** The nearest multiple of $gridTicks. */
+    public static function snap(int $tick, int $gridTicks = self::PER_STEP): int
+    {
+        return intdiv($tick + intdiv($gridTicks, 2), $gridTicks) * $gridTicks;
+    }
+}
