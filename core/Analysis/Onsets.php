@@ -90,7 +90,7 @@ final class Onsets
      *
      * @return list<int>
      */
-    private static function pick(AudioSource $source, array $flux, float $sensitivity, float $shortest): array
+    public static function pick(AudioSource $source, array $flux, float $sensitivity, float $shortest): array
     {
         if ([] === $flux || 0.0 === max($flux)) {
             return [];

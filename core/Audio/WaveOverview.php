@@ -35,23 +35,31 @@ final readonly class WaveOverview
         return new self($levels);
     }
 
-    /** A coarse outline of at most $columns pairs, each from -1 to 1. @return list<array{float, float}> */
-    public function outline(int $columns): array
+    /**
+     * An outline of the frames from $from to $to (all when not given) in at most $columns pairs, low and high, each from -1 to 1.
+     *
+     * @return list<array{float, float}>
+     */
+    public function outline(int $columns, int $from = 0, ?int $to = null): array
     {
-        $level = end($this->levels);
-        foreach ($this->levels as $candidate) {
-            if (\strlen($candidate) >= 2 * $columns) {
-                $level = $candidate;
-            }
+        $frames = self::BASE_FRAMES;
+        $level = $this->levels[0] ?? '';
+        $to ??= $frames * intdiv(\strlen($level), 2);
+        foreach ($this->levels as $coarser) {
+            $pairs = \strlen($coarser) / \strlen($this->levels[0]) * ($to - $from) / $frames;
+            $level = $pairs >= $columns ? $coarser : $level;
         }
+        $scale = \strlen($level) / max(1, \strlen($this->levels[0] ?? ''));
+        $first = (int) ($from / $frames * $scale);
+        $pairs = max(1, (int) ceil(($to - $from) / $frames * $scale));
         /** @var array<int, int> $v */
-        $v = unpack('c*', (string) $level) ?: [];
+        $v = '' === ($part = substr($level, 2 * $first, 2 * $pairs)) ? [] : unpack('c*', $part);
         $pairs = intdiv(\count($v), 2);
         $columns = min($columns, $pairs);
         $out = [];
         for ($c = 0; $c < $columns; ++$c) {
             $low = $high = 0;
-            for ($p = intdiv($c * $pairs, $columns), $to = intdiv(($c + 1) * $pairs, $columns); $p < $to; ++$p) {
+            for ($p = intdiv($c * $pairs, $columns), $end = intdiv(($c + 1) * $pairs, $columns); $p < $end; ++$p) {
                 $low = min($low, $v[2 * $p + 1]);
                 $high = max($high, $v[2 * $p + 2]);
             }

@@ -2,12 +2,11 @@
 
 namespace Pestle\Core\Beat;
 
-use Pestle\Core\Beat\Change\Change;
 
 /** Every change by the name it has on the wire. */
 final class Changes
 {
-    /** @var array<string, class-string<Change>> */
+    /** @var array<string, class-string<Change\Change>> */
     private const BY_NAME = [
         'rename-beat' => Change\RenameBeat::class,
         'set-tempo' => Change\SetTempo::class,
@@ -23,6 +22,7 @@ final class Changes
         'set-pattern' => Change\SetPattern::class,
         'remove-pattern' => Change\RemovePattern::class,
         'edit-hits' => Change\EditHits::class,
+        'record-hits' => Change\RecordHits::class,
         'reshape-pattern' => Change\ReshapePattern::class,
         'set-order' => Change\SetOrder::class,
         'set-channel' => Change\SetChannel::class,
@@ -37,7 +37,7 @@ final class Changes
      *
      * @throws InvalidChange
      */
-    public static function read(array $data): Change
+    public static function read(array $data): Change\Change
     {
         $type = $data['type'] ?? null;
         $class = \is_string($type) ? self::BY_NAME[$type] ?? null : null;

@@ -13,7 +13,7 @@ use Pestle\Core\Signal\Grid;
 final readonly class Equalizer
 {
     /** @param list<Biquad> $sections */
-    private function __construct(private array $sections)
+    private function __construct(public array $sections)
     {
     }
 
@@ -23,6 +23,12 @@ final readonly class Equalizer
         $active = array_filter($bands, static fn (EqBand $band): bool => $band->isActive());
 
         return new self(array_values(array_map(static fn (EqBand $band): Biquad => $band->biquad($sampleRate), $active)));
+    }
+
+    /** All but the last two sections: those run inside the compressor where there is one. */
+    public function withoutLastTwo(): self
+    {
+        return new self(\array_slice($this->sections, 0, max(0, \count($this->sections) - 2)));
     }
 
     public function isActive(): bool

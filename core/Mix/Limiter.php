@@ -49,6 +49,11 @@ final readonly class Limiter
     {
         $frames = $block->frames();
         $before = TruePeak::BEFORE;
+        $tail = [...self::last($block->left, $state, 0), ...self::last($block->right, $state, $before)];
+        $held = \array_slice($state, 2 * $before);
+        if ([] === $held && max($block->peak(), $ahead->peak(), max($state), -min($state)) * TruePeak::gain() <= $this->ceiling) {
+            return [null, Grid::state($tail)];
+        }
         $peaks = TruePeak::peaks([...\array_slice($state, 0, $before), ...$block->left, ...$ahead->left], $this->ceiling);
         if ($block->left !== $block->right || $ahead->left !== $ahead->right) {
             foreach (TruePeak::peaks([...\array_slice($state, $before, $before), ...$block->right, ...$ahead->right], $this->ceiling) as $i => $p) {
@@ -57,8 +62,6 @@ final readonly class Limiter
                 }
             }
         }
-        $tail = [...self::last($block->left, $state, 0), ...self::last($block->right, $state, $before)];
-        $held = \array_slice($state, 2 * $before);
         if ([] === $held && max($peaks) <= $this->ceiling) {
             return [null, Grid::state($tail)];
         }

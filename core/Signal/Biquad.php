@@ -25,6 +25,12 @@ final readonly class Biquad
         return new self($b0 / $a0, $b1 / $a0, $b2 / $a0, $a1 / $a0, $a2 / $a0);
     }
 
+    /** What changes nothing. */
+    public static function through(): self
+    {
+        return new self(1.0, 0.0, 0.0, 0.0, 0.0);
+    }
+
     public static function peaking(float $hz, float $q, float $gainDb, float $sampleRate): self
     {
         [$cos, $alpha] = self::angle($hz, $q, $sampleRate);

@@ -84,6 +84,14 @@ final class TruePeak
         return $out;
     }
 
+    /** How far the interpolation can exceed the samples at most. */
+    public static function gain(): float
+    {
+        self::$taps ??= self::design();
+
+        return self::$gain;
+    }
+
     /** @return array{list<float>, list<float>} */
     private static function design(): array
     {

@@ -1,0 +1,54 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Theory\Ticks;
+
+/** Adds what was played live: hits at the ticks at which they were heard, brought onto the steps if wished. */
+final readonly class RecordHits implements Change
+{
+    /** @param non-empty-list<Hit> $played */
+    private function __construct(private string $pattern, private array $played, private bool $quantise)
+    {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        $played = BeatCodec::hits($fields);
+        if ([] === $played) {
+            throw new InvalidChange('Nothing was played.');
+        }
+
+        return new self($fields->id('pattern'), $played, $fields->flag('quantise'));
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        $pattern = $beat->pattern($this->pattern);
+        $hits = $pattern->hits;
+        foreach ($this->played as $hit) {
+            $beat->pad($hit->pad);
+            // What was heard with swing is stored as it is written.
+            $tick = $pattern->swing->written($hit->tick % $pattern->lengthTicks());
+            $tick = $this->quantise ? Ticks::snap($tick) : $tick;
+            $hits[] = $hit->at($tick % $pattern->lengthTicks());
+        }
+
+        return $beat->withPattern($pattern->withHits($hits));
+    }
+
+    public function label(Beat $beat): string
+    {
+        return sprintf('Recorded %d %s', \count($this->played), 1 === \count($this->played) ? 'hit' : 'hits');
+    }
+
+    public function touches(): array
+    {
+        return array_values(array_unique(array_map(fn (Hit $hit): string => 'pattern/'.$this->pattern.'/'.$hit->pad, $this->played)));
+    }
+}

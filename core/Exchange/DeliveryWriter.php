@@ -1,0 +1,123 @@
+<?php
+
+namespace Pestle\Core\Exchange;
+
+use Pestle\Core\Audio\Dither;
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Render\PadSounds;
+use Pestle\Core\Render\Renderer;
+use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Render\SegmentCache;
+
+/** Renders a beat into files, segment after segment, in memory that does not grow with its length. */
+final readonly class DeliveryWriter
+{
+    public function __construct(private SampleLibrary $library)
+    {
+    }
+
+    /**
+     * @param string                $mixPath    where the mix goes
+     * @param string                $stemFolder where the stems go
+     * @param callable(float): bool $progress   told how far it is, 0 to 1; false stops
+     *
+     * @return Delivered|null null when it was stopped: then nothing is left behind
+     */
+    public function write(Beat $beat, DeliveryOrder $order, string $mixPath, string $stemFolder, callable $progress): ?Delivered
+    {
+        $sounds = new PadSounds($this->library, Beat::SAMPLE_RATE, 96);
+        $plan = $order->plan($beat, $sounds);
+        $stems = $order->stems->stems($beat);
+        $mix = $this->writer($mixPath, $order, 1);
+        $writers = $clipped = [];
+        $frames = 0;
+        $silence = null;
+        $count = max(1, \count($plan->segments));
+        try {
+            foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan, $stems) as $moment) {
+                $mix->write($moment->mix->block());
+                foreach ($moment->stems as $name => $block) {
+                    $writers[$name] ??= $this->stem($beat, $order, $stemFolder, $stems ?? [], $name, $frames);
+                    $writers[$name][1]->write($block);
+                    if (!$order->format->isFloat() && $block->peak() > 1.0) {
+                        $clipped[$name] = $name;
+                    }
+                }
+                $silence = StereoBlock::silence($moment->segment->frames);
+                foreach (array_diff_key($writers, $moment->stems) as [, $writer]) {
+                    $writer->write($silence);
+                }
+                $frames += $moment->segment->frames;
+                if (!$progress(min(1.0, ($moment->segment->index + 1) / $count))) {
+                    $this->discard([$mix, ...array_column($writers, 1)]);
+
+                    return null;
+                }
+            }
+        } catch (\Throwable $e) {
+            $this->discard([$mix, ...array_column($writers, 1)]);
+            throw $e;
+        }
+        $mix->close();
+        $paths = [$mixPath];
+        foreach ($this->ordered($writers, $stems ?? []) as [$path, $writer]) {
+            $writer->close();
+            $paths[] = $path;
+        }
+
+        return new Delivered($paths, $frames, array_values($clipped));
+    }
+
+    /**
+     * @param array<string, string> $stems
+     *
+     * @return array{string, WavWriter} path and writer, already as long as the mix so far
+     */
+    private function stem(Beat $beat, DeliveryOrder $order, string $folder, array $stems, string $name, int $frames): array
+    {
+        $number = 1 + (int) array_search($name, array_values(array_unique($stems)), true);
+        $path = $folder.'/'.DeliveryNames::stem($beat, $number, $name);
+        $writer = $this->writer($path, $order, 1 + $number);
+        for ($at = 0; $at < $frames; $at += 65536) {
+            $writer->write(StereoBlock::silence(min(65536, $frames - $at)));
+        }
+
+        return [$path, $writer];
+    }
+
+    private function writer(string $path, DeliveryOrder $order, int $seed): WavWriter
+    {
+        $dither = $order->dither && SampleFormat::Float32 !== $order->format ? new Dither($seed) : null;
+
+        return new WavWriter($path, Beat::SAMPLE_RATE, $order->format, $dither);
+    }
+
+    /**
+     * @param array<string, array{string, WavWriter}> $writers
+     * @param array<string, string>                   $stems
+     *
+     * @return list<array{string, WavWriter}>
+     */
+    private function ordered(array $writers, array $stems): array
+    {
+        $out = [];
+        foreach (array_unique($stems) as $name) {
+            if (isset($writers[$name])) {
+                $out[] = $writers[$name];
+            }
+        }
+
+        return $out;
+    }
+
+    /** @param list<WavWriter> $writers */
+    private function discard(array $writers): void
+    {
+        foreach ($writers as $writer) {
+            $writer->discard();
+        }
+    }
+}

@@ -1,0 +1,66 @@
+<?php
+
+namespace Pestle\Core\Exchange;
+
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\SoundFile;
+
+/** Reads delivered files back and compares the mix with the sum of the stems. */
+final readonly class StemProof
+{
+    /** @param float $largest largest difference, in steps of the file's format (2^-23 for float) */
+    private function __construct(public int $stems, public float $largest, public float $allowed)
+    {
+    }
+
+    /** @param non-empty-list<string> $paths the mix, then the stems */
+    public static function of(array $paths, SampleFormat $format, bool $dithered): self
+    {
+        $files = array_map(static fn (string $path) => SoundFile::open($path), $paths);
+        $largest = 0.0;
+        for ($at = 0, $frames = $files[0]->frames(); $at < $frames; $at += 16384) {
+            $count = min(16384, $frames - $at);
+            $rest = null;
+            foreach ($files as $file) {
+                $block = $file->read($at, $count);
+                if (null === $rest) {
+                    $rest = [$block->left, $block->right];
+                    continue;
+                }
+                foreach ([$block->left, $block->right] as $side => $values) {
+                    foreach ($values as $i => $x) {
+                        $rest[$side][$i] -= $x;
+                    }
+                }
+            }
+            foreach ($rest ?? [] as $side) {
+                $largest = max($largest, max($side), -min($side));
+            }
+        }
+        $steps = SampleFormat::Int16 === $format ? 32768.0 : 8388608.0;
+        $stems = \count($paths) - 1;
+        // Every file is rounded once: half a step each, one and a half with dither. Without rounding nothing may differ.
+        $allowed = match (true) {
+            SampleFormat::Float32 === $format => 0.0,
+            $dithered => 1.5 * ($stems + 1),
+            SampleFormat::Int24 === $format => 0.0,
+            default => 0.5 * ($stems + 1),
+        };
+
+        return new self($stems, $largest * $steps, $allowed);
+    }
+
+    public function holds(): bool
+    {
+        return $this->largest <= $this->allowed + 1e-6;
+    }
+
+    public function sentence(): string
+    {
+        return match (true) {
+            0.0 === $this->largest => sprintf('The %d stems add up to the mix exactly.', $this->stems),
+            $this->holds() => sprintf('The %d stems add up to the mix within %.1f steps (rounding and dither allow %.1f).', $this->stems, $this->largest, $this->allowed),
+            default => sprintf('The %d stems differ from the mix by up to %.1f steps; %.1f would be rounding.', $this->stems, $this->largest, $this->allowed),
+        };
+    }
+}

@@ -1,0 +1,40 @@
+<?php
+
+namespace Pestle\Core\Mix;
+
+/** The gain a dynamic stage gave a segment: straight lines between values STEP frames apart. */
+final readonly class GainCurve
+{
+    public const STEP = 16;
+
+    /** @param list<float> $targets where each line leads to, from $start on */
+    public function __construct(private float $start, public array $targets)
+    {
+    }
+
+    /**
+     * The gain of every frame, to the bit as the stage applied it.
+     *
+     * @return list<float>
+     */
+    public function expand(int $frames): array
+    {
+        $gains = [];
+        $gain = $this->start;
+        foreach ($this->targets as $target) {
+            $slope = ($target - $gain) * (1.0 / self::STEP);
+            for ($k = min(self::STEP, $frames - \count($gains)); $k > 0; --$k) {
+                $gain += $slope;
+                $gains[] = $gain;
+            }
+            $gain = $target;
+        }
+
+        return $gains;
+    }
+
+    public function lowest(): float
+    {
+        return [] === $this->targets ? $this->start : min($this->start, min($this->targets));
+    }
+}

@@ -1,0 +1,142 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Signal\Grid;
+
+/** Gains and sums of sound on the grid. Sums are exact, so their order does not matter. */
+final class Gain
+{
+    /** @param list<float>|null $curve a gain for every frame */
+    public static function curve(StereoBlock $block, ?array $curve): StereoBlock
+    {
+        if (null === $curve) {
+            return $block;
+        }
+        $left = self::curved($block->left, $curve);
+
+        return new StereoBlock($left, $block->left === $block->right ? $left : self::curved($block->right, $curve));
+    }
+
+    public static function sides(StereoBlock $block, float $gainLeft, float $gainRight): StereoBlock
+    {
+        if (1.0 === $gainLeft && 1.0 === $gainRight) {
+            return $block;
+        }
+        $left = self::times($block->left, $gainLeft);
+
+        return new StereoBlock($left, $gainLeft === $gainRight && $block->left === $block->right ? $left : self::times($block->right, $gainRight));
+    }
+
+    public static function onGrid(StereoBlock $block): StereoBlock
+    {
+        $left = self::times($block->left, 1.0);
+
+        return new StereoBlock($left, $block->left === $block->right ? $left : self::times($block->right, 1.0));
+    }
+
+    /**
+     * @param list<StereoBlock>                $parts of equal length
+     * @param list<array{float, float}>|null $gains left and right of every part; 1 when not given
+     */
+    public static function sum(array $parts, int $frames, ?array $gains = null): StereoBlock
+    {
+        if ([] === $parts) {
+            return StereoBlock::silence($frames);
+        }
+        $mono = true;
+        $lefts = $rights = $leftGains = $rightGains = [];
+        foreach ($parts as $k => $part) {
+            [$leftGains[], $rightGains[]] = $gains[$k] ?? [1.0, 1.0];
+            $mono = $mono && $leftGains[$k] === $rightGains[$k] && $part->left === $part->right;
+            $lefts[] = $part->left;
+            $rights[] = $part->right;
+        }
+        $left = self::added($lefts, $leftGains);
+
+        return new StereoBlock($left, $mono ? $left : self::added($rights, $rightGains));
+    }
+
+    public static function difference(StereoBlock $a, StereoBlock $b): StereoBlock
+    {
+        return new StereoBlock(self::minus($a->left, $b->left), self::minus($a->right, $b->right));
+    }
+
+    /**
+     * @param list<float> $signal
+     * @param list<float> $curve
+     *
+     * @return list<float>
+     */
+    private static function curved(array $signal, array $curve): array
+    {
+        $grid = Grid::SOUND;
+        foreach ($signal as $i => $x) {
+            $signal[$i] = ($x * $curve[$i] + $grid) - $grid;
+        }
+
+        return $signal;
+    }
+
+    /**
+     * @param list<float> $signal
+     *
+     * @return list<float>
+     */
+    private static function times(array $signal, float $gain): array
+    {
+        $grid = Grid::SOUND;
+        foreach ($signal as $i => $x) {
+            $signal[$i] = ($x * $gain + $grid) - $grid;
+        }
+
+        return $signal;
+    }
+
+    /**
+     * Four at a time: reading is cheap, writing is not.
+     *
+     * @param non-empty-list<list<float>> $signals
+     * @param non-empty-list<float>       $gains
+     *
+     * @return list<float>
+     */
+    private static function added(array $signals, array $gains): array
+    {
+        $grid = Grid::SOUND;
+        $sum = 1.0 === $gains[0] ? $signals[0] : self::times($signals[0], $gains[0]);
+        $n = \count($signals);
+        for ($at = 1; $at + 2 < $n; $at += 3) {
+            [$b, $c, $d] = [$signals[$at], $signals[$at + 1], $signals[$at + 2]];
+            [$g, $h, $k] = [$gains[$at], $gains[$at + 1], $gains[$at + 2]];
+            foreach ($sum as $i => $x) {
+                $sum[$i] = $x + (($b[$i] * $g + $grid) - $grid) + (($c[$i] * $h + $grid) - $grid) + (($d[$i] * $k + $grid) - $grid);
+            }
+        }
+        for (; $at < $n; ++$at) {
+            $b = $signals[$at];
+            $g = $gains[$at];
+            foreach ($sum as $i => $x) {
+                $sum[$i] = $x + (($b[$i] * $g + $grid) - $grid);
+            }
+        }
+
+        return $sum;
+    }
+
+    /**
+     * @param list<float> $a
+     * @param list<float> $b
+     *
+     * @return list<float>
+     */
+    private static function minus(array $a, array $b): array
+    {
+        foreach ($a as $i => $x) {
+            $a[$i] = $x - $b[$i];
+        }
+
+        return $a;
+    }
+}

@@ -1,0 +1,234 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Mix\GainCurve;
+use Pestle\Core\Mix\Limiter;
+
+/**
+ * The way from voices to the finished mix, segment after segment: pads → strips → groups → master → limiter.
+ * Every stage's segment is known by a key made of all it depends on, and taken from the cache when it is there.
+ * The limiter looks ahead, so each segment comes out one step after it went in.
+ */
+final class MixChain
+{
+    /** Changes when the same beat would sound different. */
+    private const ENGINE = 'pestle-1';
+
+    /** @var array<string, Strip> by channel */
+    private array $strips = [];
+    /** @var array<string, Bus> by group */
+    private array $groups = [];
+    private readonly Bus $master;
+    private readonly Limiter $limiter;
+    private readonly string $limiterSignature;
+    /** @var array<string, list<float>> */
+    private array $states = [];
+    private ?Pending $pending = null;
+    private readonly VoiceRenderer $voices;
+    private readonly ?StemSplitter $splitter;
+
+    /** @param array<string, string>|null $stems name of the stem of every pad, or null when none are wanted */
+    public function __construct(Beat $beat, PadSounds $sounds, private readonly SegmentCache $cache, ?array $stems = null)
+    {
+        $rate = (float) Beat::SAMPLE_RATE;
+        $mixer = $beat->mixer;
+        foreach ($mixer->channels as $id => $channel) {
+            if ($mixer->isHeard($channel)) {
+                $pads = array_keys(array_filter($beat->kit->pads, static fn (Pad $pad): bool => $pad->channel === $id));
+                $this->strips[$id] = new Strip($channel, array_map(strval(...), $pads), $rate);
+                $this->states[$id] = $this->strips[$id]->rest();
+            }
+        }
+        foreach ($mixer->groups as $id => $group) {
+            $this->groups[$id] = new Bus($group->compressor, $group->gainDb, $rate);
+            $this->states['group '.$id] = $this->groups[$id]->rest();
+        }
+        $this->master = new Bus($mixer->master->compressor, $mixer->master->gainDb, $rate);
+        $this->states['master'] = $this->master->rest();
+        $this->limiter = new Limiter($mixer->master->ceilingDb, $rate);
+        $this->limiterSignature = 'limiter '.$mixer->master->ceilingDb;
+        $this->states['limiter'] = $this->limiter->rest();
+        $this->voices = new VoiceRenderer($sounds);
+        $this->splitter = null === $stems ? null : new StemSplitter($this->voices, $this->strips, $this->groups, $this->master, $stems);
+    }
+
+    /** All that decides what comes out from here on, but for the segments to come. */
+    public function fingerprint(): string
+    {
+        return self::hash([$this->pending->key ?? '', ...array_map(self::packed(...), $this->states)]);
+    }
+
+    /** Takes the next segment in and gives the one before it, if there was one. */
+    public function advance(Segment $segment): ?Moment
+    {
+        $next = $this->toMaster($segment);
+        $finished = null === $this->pending ? null : $this->limit($this->pending, $next);
+        $this->pending = $next;
+
+        return $finished;
+    }
+
+    /** Gives the last segment, followed by silence. */
+    public function finish(): ?Moment
+    {
+        if (null === $this->pending) {
+            return null;
+        }
+        $finished = $this->limit($this->pending, null);
+        $this->pending = null;
+
+        return $finished;
+    }
+
+    private function toMaster(Segment $segment): Pending
+    {
+        $strips = $keys = $reductions = [];
+        foreach ($this->strips as $id => $strip) {
+            [$keys[$id], $strips[$id]] = $this->strip($strip, $segment);
+            $this->states[$id] = $strips[$id]->state;
+            $reductions[$id] = $strips[$id]->reduction;
+        }
+        $groups = $direct = [];
+        foreach ($this->strips as $id => $strip) {
+            if (isset($this->groups[$strip->channel->group ?? ''])) {
+                $groups[$strip->channel->group][] = $id;
+            } else {
+                $direct[] = $id;
+            }
+        }
+        $sumKeys = array_map(static fn (string $id): string => $keys[$id], $direct);
+        $busses = [];
+        foreach ($groups as $id => $members) {
+            [$sumKeys[], $busses[$id]] = $this->bus(
+                'group '.$id,
+                $this->groups[$id],
+                array_map(static fn (string $member): string => $keys[$member], $members),
+                fn (): StereoBlock => $this->sum($members, $strips, [], $segment->frames),
+                $segment,
+            );
+            $reductions[$id] = $busses[$id]->reduction;
+        }
+        [$key, $master] = $this->bus('master', $this->master, $sumKeys, fn (): StereoBlock => $this->sum($direct, $strips, $busses, $segment->frames), $segment);
+        $reductions['master'] = $master->reduction;
+
+        return new Pending($segment, $key, $master, $strips, $reductions, $this->splitter?->split($segment, $strips, $busses, $master) ?? []);
+    }
+
+    /** @return array{string, Rendered} key after the fader, and the sound before it */
+    private function strip(Strip $strip, Segment $segment): array
+    {
+        $state = $this->states[$strip->channel->id];
+        $played = [];
+        foreach ($strip->pads as $pad) {
+            foreach ($segment->voices[$pad] ?? [] as [$voice, $start]) {
+                $played[] = $voice->signature.' '.$start;
+            }
+        }
+        $key = self::hash([self::ENGINE, $strip->signature, $segment->frames, ...$played, self::packed($state)]);
+        $rendered = $this->cache->find($key);
+        if (null === $rendered) {
+            $parts = [];
+            foreach ($strip->pads as $pad) {
+                $block = $this->voices->render($segment->voices[$pad] ?? [], $segment->frames);
+                if (null !== $block) {
+                    $parts[] = $block;
+                }
+            }
+            $dry = [] === $parts ? null : Gain::sum($parts, $segment->frames);
+            $rendered = $strip->process($dry, $segment->frames, $state);
+            $this->cache->keep($key, $rendered, true);
+        }
+
+        return [self::hash([$key, (string) $strip->gainLeft, (string) $strip->gainRight]), $rendered];
+    }
+
+    /**
+     * @param list<string>            $inputs keys of what is summed
+     * @param callable(): StereoBlock $sum
+     *
+     * @return array{string, Rendered}
+     */
+    private function bus(string $name, Bus $bus, array $inputs, callable $sum, Segment $segment): array
+    {
+        sort($inputs);
+        $key = self::hash([self::ENGINE, $bus->signature, $segment->frames, ...$inputs, self::packed($this->states[$name])]);
+        $rendered = $this->cache->find($key);
+        if (null === $rendered) {
+            $rendered = $bus->process($sum(), $segment->frames, $this->states[$name]);
+            $this->cache->keep($key, $rendered, false);
+        }
+        $this->states[$name] = $rendered->state;
+
+        return [$key, $rendered];
+    }
+
+    /**
+     * Channels after their faders, and busses.
+     *
+     * @param list<string>            $ids
+     * @param array<string, Rendered> $strips
+     * @param array<string, Rendered> $busses
+     */
+    private function sum(array $ids, array $strips, array $busses, int $frames): StereoBlock
+    {
+        $parts = $gains = [];
+        foreach ($ids as $id) {
+            if (!$strips[$id]->isSilent()) {
+                $parts[] = $strips[$id]->block();
+                $gains[] = [$this->strips[$id]->gainLeft, $this->strips[$id]->gainRight];
+            }
+        }
+        foreach ($busses as $bus) {
+            $parts[] = $bus->block();
+            $gains[] = [1.0, 1.0];
+        }
+
+        return Gain::sum($parts, $frames, $gains);
+    }
+
+    private function limit(Pending $pending, ?Pending $next): Moment
+    {
+        $state = $this->states['limiter'];
+        $key = self::hash([self::ENGINE, $this->limiterSignature, $pending->key, $next->key ?? 'end', self::packed($state)]);
+        $mix = [] === $pending->stems ? $this->cache->find($key) : null;
+        $curve = null;
+        if (null === $mix) {
+            $block = $pending->master->block();
+            $ahead = null === $next ? StereoBlock::silence(Limiter::NEEDS) : self::head($next->master);
+            [$curve, $after] = $this->limiter->gain($block, $ahead, $state);
+            $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, $after, null === $curve ? null : new GainCurve(min($curve), []));
+            $this->cache->keep($key, $mix, true);
+        }
+        $this->states['limiter'] = $mix->state;
+        $stems = [] === $pending->stems ? [] : Telescope::split(
+            $pending->stems,
+            $pending->segment->frames,
+            static fn (StereoBlock $sum): StereoBlock => Gain::curve($sum, $curve),
+        );
+
+        return new Moment($pending->segment, $key, $mix, $pending->strips, [...$pending->reductions, 'limiter' => $mix->reduction], $stems);
+    }
+
+    private static function head(Rendered $next): StereoBlock
+    {
+        $block = $next->block()->slice(0, Limiter::NEEDS);
+
+        return $block->frames() === Limiter::NEEDS ? $block : $block->append(StereoBlock::silence(Limiter::NEEDS - $block->frames()));
+    }
+
+    /** @param list<float> $state */
+    private static function packed(array $state): string
+    {
+        return pack('e*', ...$state);
+    }
+
+    /** @param array<string|int> $parts */
+    private static function hash(array $parts): string
+    {
+        return hash('xxh128', implode("\n", $parts));
+    }
+}

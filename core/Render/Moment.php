@@ -1,0 +1,25 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Audio\StereoBlock;
+
+/** One finished segment: the mix, how loud each channel was, and its stems where they were asked for. */
+final readonly class Moment
+{
+    /**
+     * @param string                     $key    the same key means the same sound
+     * @param array<string, Rendered>    $strips by channel, before the fader
+     * @param array<string, float>       $reductions lowest gain of each dynamic stage, by channel or group, "master" and "limiter"
+     * @param array<string, StereoBlock> $stems  by name; together exactly the mix
+     */
+    public function __construct(
+        public Segment $segment,
+        public string $key,
+        public Rendered $mix,
+        public array $strips,
+        public array $reductions,
+        public array $stems,
+    ) {
+    }
+}

@@ -1,0 +1,140 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Mix\GainCurve;
+use Pestle\Core\Signal\Grid;
+
+/**
+ * What a stage made of one segment: the sound, on the grid, the state it goes on with, and how it was.
+ * Sound may be held packed (32-bit integers, interleaved) until somebody wants it.
+ */
+final class Rendered
+{
+    public const PEAK_FRAMES = 2048;
+
+    /**
+     * @param list<float>      $state
+     * @param float            $reduction lowest gain of the dynamic stage
+     * @param list<float>|null $peaks     null until somebody asks
+     */
+    private function __construct(
+        public readonly array $state,
+        public readonly int $frames,
+        public readonly ?GainCurve $curve,
+        public readonly float $reduction,
+        private ?array $peaks,
+        private ?StereoBlock $block,
+        private ?string $packed,
+    ) {
+    }
+
+    /** @param list<float> $state */
+    public static function of(?StereoBlock $block, int $frames, array $state, ?GainCurve $curve = null): self
+    {
+        return new self($state, $frames, $curve, $curve?->lowest() ?? 1.0, null, $block, null);
+    }
+
+    public function isSilent(): bool
+    {
+        return null === $this->block && null === $this->packed;
+    }
+
+    public function block(): StereoBlock
+    {
+        if (null === $this->block && null !== $this->packed) {
+            $this->block = self::unpack($this->packed);
+        }
+
+        return $this->block ?? StereoBlock::silence($this->frames);
+    }
+
+    /** @return list<float> left and right by turns, every PEAK_FRAMES */
+    public function peaks(): array
+    {
+        return $this->peaks ??= $this->isSilent() ? [] : self::measure($this->block());
+    }
+
+    /** Interleaved little-endian 32-bit integers of 2^-23; empty for silence. */
+    public function packed(): string
+    {
+        if (null === $this->packed && null !== $this->block) {
+            $values = [];
+            $right = $this->block->right;
+            foreach ($this->block->left as $i => $l) {
+                // Two values of 32 bits in one integer.
+                $values[] = ((int) ($l * 8388608.0) & 0xFFFFFFFF) | ((int) ($right[$i] * 8388608.0) << 32);
+            }
+            $this->packed = pack('P*', ...$values);
+        }
+
+        return $this->packed ?? '';
+    }
+
+    /** For the disk: sound, state and peaks. The curve stays behind, as only deliveries want it and they render anew. */
+    public function encode(): string
+    {
+        return pack('V3e', \count($this->state), \count($this->peaks()), $this->frames, $this->reduction)
+            .pack('e*', ...$this->state, ...$this->peaks()).$this->packed();
+    }
+
+    public static function decode(string $bytes): ?self
+    {
+        if (\strlen($bytes) < 20) {
+            return null;
+        }
+        /** @var array{states: int, peaks: int, frames: int, reduction: float} $head */
+        $head = unpack('Vstates/Vpeaks/Vframes/ereduction', $bytes);
+        $numbers = $head['states'] + $head['peaks'];
+        $packed = substr($bytes, 20 + 8 * $numbers);
+        if (\strlen($bytes) < 20 + 8 * $numbers || ('' !== $packed && \strlen($packed) !== 8 * $head['frames'])) {
+            return null;
+        }
+        /** @var array<int, float> $values */
+        $values = 0 === $numbers ? [] : unpack('e'.$numbers, $bytes, 20);
+        $values = array_values($values);
+
+        return new self(
+            \array_slice($values, 0, $head['states']),
+            $head['frames'],
+            null,
+            $head['reduction'],
+            \array_slice($values, $head['states']),
+            null,
+            '' === $packed ? null : $packed,
+        );
+    }
+
+    private static function unpack(string $packed): StereoBlock
+    {
+        $scale = Grid::STEP;
+        $left = $right = [];
+        /** @var array<int, int> $words */
+        $words = unpack('q*', $packed);
+        foreach ($words as $w) {
+            $left[] = (($w << 32) >> 32) * $scale;
+            $right[] = ($w >> 32) * $scale;
+        }
+
+        return new StereoBlock($left, $left === $right ? $left : $right);
+    }
+
+    /** @return list<float> */
+    private static function measure(StereoBlock $block): array
+    {
+        $sides = $block->left === $block->right ? [$block->left] : [$block->left, $block->right];
+        $peaks = [];
+        for ($at = 0, $n = $block->frames(); $at < $n; $at += self::PEAK_FRAMES) {
+            foreach ($sides as $side) {
+                $part = \array_slice($side, $at, self::PEAK_FRAMES);
+                $peaks[] = $peak = max(max($part), -min($part));
+            }
+            if (1 === \count($sides)) {
+                $peaks[] = $peak;
+            }
+        }
+
+        return $peaks;
+    }
+}

@@ -1,0 +1,122 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+/**
+ * Rendered segments by key, in memory and in a folder, each within its bound; what was used longest
+ * ago goes first. Losing any of it costs time and nothing else.
+ */
+final class SegmentCache
+{
+    /** Memory of a full stereo segment. */
+    private const ENTRY_BYTES = 2 * 16 * Segment::FRAMES;
+    /** @var array<string, Rendered> */
+    private array $entries = [];
+    private readonly int $mostEntries;
+    /** @var array<string, Rendered> */
+    private array $unsaved = [];
+
+    public function __construct(
+        int $memoryBytes,
+        private readonly ?string $folder = null,
+        private readonly int $diskBytes = 2_000_000_000,
+    ) {
+        $this->mostEntries = intdiv($memoryBytes, self::ENTRY_BYTES);
+    }
+
+    /** Keeps nothing: for deliveries, which stream. */
+    public static function none(): self
+    {
+        return new self(0);
+    }
+
+    public function find(string $key): ?Rendered
+    {
+        if (isset($this->entries[$key])) {
+            $entry = $this->entries[$key];
+            unset($this->entries[$key]);
+
+            return $this->entries[$key] = $entry;
+        }
+        $path = $this->path($key);
+        if (null === $path || !is_file($path)) {
+            return null;
+        }
+        $entry = Rendered::decode((string) @file_get_contents($path));
+        if (null !== $entry) {
+            @touch($path);
+            $this->remember($key, $entry);
+        }
+
+        return $entry;
+    }
+
+    /** @param bool $lasting whether it is worth a file: sound that costs more to make than to read */
+    public function keep(string $key, Rendered $entry, bool $lasting): void
+    {
+        $this->remember($key, $entry);
+        if ($lasting && null !== $this->folder) {
+            $this->unsaved[$key] = $entry;
+        }
+    }
+
+    /** Whether save() has something to do. */
+    public function hasUnsaved(): bool
+    {
+        return [] !== $this->unsaved;
+    }
+
+    /** Writes up to $most waiting segments: called when nobody waits for sound. */
+    public function save(int $most = 16): void
+    {
+        foreach (\array_slice($this->unsaved, 0, $most, true) as $key => $entry) {
+            unset($this->unsaved[$key]);
+            $path = (string) $this->path((string) $key);
+            if (!is_dir(\dirname($path))) {
+                @mkdir(\dirname($path), 0o777, true);
+            }
+            $part = $path.'.'.getmypid();
+            if (false !== @file_put_contents($part, $entry->encode())) {
+                rename($part, $path);
+            }
+        }
+    }
+
+    /** Deletes the files used longest ago until the folder is within its bound. */
+    public function evict(): void
+    {
+        $files = [];
+        $total = 0;
+        foreach (glob($this->folder.'/??/*') ?: [] as $path) {
+            $stat = @stat($path);
+            if (false !== $stat) {
+                $files[$path] = $stat['mtime'];
+                $total += $stat['size'];
+            }
+        }
+        asort($files);
+        foreach ($files as $path => $_) {
+            if ($total <= $this->diskBytes) {
+                break;
+            }
+            $total -= (int) @filesize($path);
+            @unlink($path);
+        }
+    }
+
+    private function remember(string $key, Rendered $entry): void
+    {
+        if (0 === $this->mostEntries) {
+            return;
+        }
+        $this->entries[$key] = $entry;
+        if (\count($this->entries) > $this->mostEntries) {
+            array_shift($this->entries);
+        }
+    }
+
+    private function path(string $key): ?string
+    {
+        return null === $this->folder ? null : $this->folder.'/'.substr($key, 0, 2).'/'.$key;
+    }
+}

@@ -1,0 +1,148 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\PlayMode;
+use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Signal\Decibels;
+
+/**
+ * Hits to voices: swing, velocity, lengths, and who silences whom. A strike ends the
+ * voice before it on its pad, and the voices of its choke group.
+ */
+final readonly class VoicePlanner
+{
+    /** Velocity 64 sounds 9 dB softer than 127. */
+    private const VELOCITY_CURVE = 1.5;
+
+    public function __construct(private Beat $beat, private PadSounds $sounds)
+    {
+    }
+
+    /** @return array<string, list<Voice>> by pad; a loop's last voices are silenced by its first */
+    public function loop(Pattern $pattern, int $frames): array
+    {
+        $strikes = $this->strikes($pattern, 0, $frames, 0);
+        $again = array_map(static fn (array $s): array => [$s[0] + $frames, $s[1], $s[2]], $strikes);
+
+        return $this->voices([...$strikes, ...$again], \count($strikes), true);
+    }
+
+    /**
+     * @param list<array{Pattern, int, int}> $sections pattern, first frame and frames
+     *
+     * @return array<string, list<Voice>>
+     */
+    public function song(array $sections): array
+    {
+        $strikes = [];
+        foreach ($sections as $pass => [$pattern, $start, $frames]) {
+            array_push($strikes, ...$this->strikes($pattern, $start, $frames, $pass));
+        }
+
+        return $this->voices($strikes, \count($strikes), false);
+    }
+
+    /** @return array<string, Voice> what each filled pad sounds like on its own at full velocity */
+    public function struck(): array
+    {
+        $voices = [];
+        foreach ($this->beat->kit->pads as $pad) {
+            $voices[$pad->id] = $this->voice($pad, new Hit(0, $pad->id, 127, \PHP_INT_MAX), 0, null, false);
+        }
+
+        return $voices;
+    }
+
+    /** How loud a strike is: gain for velocity 1 to 127. */
+    public static function velocityGain(int $velocity): float
+    {
+        return ($velocity / 127.0) ** self::VELOCITY_CURVE;
+    }
+
+    /** @return list<array{int, Hit, Pad}> in order of time */
+    private function strikes(Pattern $pattern, int $start, int $frames, int $pass): array
+    {
+        $strikes = [];
+        foreach ($pattern->hits as $hit) {
+            $pad = $this->beat->kit->pad($hit->pad);
+            if (null !== $pad && $this->happens($hit, $pass)) {
+                $frame = $this->beat->tempo->frames($pattern->swing->sounding($hit->tick), Beat::SAMPLE_RATE);
+                $strikes[] = [$start + min($frame, $frames - 1), $hit, $pad];
+            }
+        }
+        usort($strikes, static fn (array $a, array $b): int => [$a[0], $a[1]->pad] <=> [$b[0], $b[1]->pad]);
+
+        return $strikes;
+    }
+
+    /** Chance is a function of the beat's seed, the hit and the pass, so that a beat always sounds the same. */
+    private function happens(Hit $hit, int $pass): bool
+    {
+        return $hit->chance >= 100 || hexdec(hash('crc32b', $this->beat->seed.' '.$hit->key().' '.$pass)) % 100 < $hit->chance;
+    }
+
+    /**
+     * @param list<array{int, Hit, Pad}> $strikes
+     * @param int                        $count   how many of them become voices; the rest only silence
+     *
+     * @return array<string, list<Voice>>
+     */
+    private function voices(array $strikes, int $count, bool $wraps): array
+    {
+        $cut = [];
+        $cuts = [];
+        for ($i = \count($strikes) - 1; $i >= 0; --$i) {
+            [$frame, , $pad] = $strikes[$i];
+            $cuts[$i] = $cut['pad '.$pad->id] ?? null;
+            if ($pad->choke > 0) {
+                $group = $cut['group '.$pad->choke] ?? null;
+                $cuts[$i] = null === $cuts[$i] || (null !== $group && $group < $cuts[$i]) ? $group : $cuts[$i];
+                $cut['group '.$pad->choke] = $frame;
+            }
+            $cut['pad '.$pad->id] = $frame;
+        }
+        $voices = [];
+        for ($i = 0; $i < $count; ++$i) {
+            [$frame, $hit, $pad] = $strikes[$i];
+            $voices[$pad->id][] = $this->voice($pad, $hit, $frame, $cuts[$i], $wraps);
+        }
+
+        return $voices;
+    }
+
+    private function voice(Pad $pad, Hit $hit, int $frame, ?int $cut, bool $wraps): Voice
+    {
+        $stretch = $this->sounds->stretch($pad->sample, $pad->tuneCents);
+        $from = (int) round($pad->start * $stretch);
+        $length = max(1, (int) round($pad->end * $stretch) - $from);
+        $fadeOut = Voice::FADE;
+        if (PlayMode::Held === $pad->mode) {
+            $length = min($length, max(1, $this->beat->tempo->frames(min($hit->length, 1 << 40), Beat::SAMPLE_RATE)));
+        }
+        if (null !== $cut && $frame + $length > $cut) {
+            // A voice that goes on anyway is faded after the cut; one that ends about there keeps its own fade.
+            $rest = $length - ($cut - $frame);
+            $fadeOut = max(Voice::FADE, min(Voice::CHOKE_FADE, $rest));
+            $length = min($length, $cut - $frame + min($rest, Voice::CHOKE_FADE));
+        }
+        $fadeIn = min(Voice::FADE, $from);
+        $gain = Decibels::toGain($pad->levelDb) * self::velocityGain($hit->velocity);
+        [$left, $right] = Panning::gains($pad->pan);
+
+        return new Voice(
+            $pad->sample,
+            $pad->tuneCents,
+            $from,
+            $frame,
+            $length,
+            $wraps || $frame >= $fadeIn ? $fadeIn : 0,
+            min($fadeOut, $length),
+            $gain * $left,
+            $gain * $right,
+        );
+    }
+}

@@ -1,0 +1,80 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Signal\Grid;
+
+/** The sound of voices in a segment, on the grid. Without memory: any segment can be rendered on its own. */
+final readonly class VoiceRenderer
+{
+    public function __construct(private PadSounds $sounds)
+    {
+    }
+
+    /** @param list<array{Voice, int}> $voices as Segment holds them */
+    public function render(array $voices, int $frames): ?StereoBlock
+    {
+        $out = null;
+        foreach ($voices as [$voice, $start]) {
+            $from = max(0, $start - $voice->fadeIn);
+            $to = min($frames, $start + $voice->length);
+            if ($to <= $from) {
+                continue;
+            }
+            $sound = $this->faded($voice, $this->sounds->read($voice->sample, $voice->tuneCents, $voice->from + $from - $start, $to - $from), $from - $start);
+            $out = self::added($out, $sound, $voice->gainLeft, $voice->gainRight, $from, $frames);
+        }
+
+        return $out;
+    }
+
+    private static function added(?StereoBlock $sum, StereoBlock $sound, float $gainLeft, float $gainRight, int $at, int $frames): StereoBlock
+    {
+        $mono = $gainLeft === $gainRight && $sound->left === $sound->right && (null === $sum || $sum->left === $sum->right);
+        $sum ??= StereoBlock::silence($frames);
+        $left = self::side($sum->left, $sound->left, $gainLeft, $at);
+
+        return new StereoBlock($left, $mono ? $left : self::side($sum->right, $sound->right, $gainRight, $at));
+    }
+
+    /**
+     * @param list<float> $sum
+     * @param list<float> $sound
+     *
+     * @return list<float>
+     */
+    private static function side(array $sum, array $sound, float $gain, int $at): array
+    {
+        $grid = Grid::SOUND;
+        foreach ($sound as $i => $x) {
+            $sum[$at + $i] += ($x * $gain + $grid) - $grid;
+        }
+
+        return array_values($sum);
+    }
+
+    /** @param int $at frame of the voice at which $sound begins, negative within the fade before its start */
+    private function faded(Voice $voice, StereoBlock $sound, int $at): StereoBlock
+    {
+        $frames = $sound->frames();
+        if ($at >= 0 && $at + $frames <= $voice->length - $voice->fadeOut) {
+            return $sound;
+        }
+        [$left, $right] = [$sound->left, $sound->right];
+        $same = $left === $right;
+        for ($i = 0; $i < min($frames, -$at); ++$i) {
+            $gain = ($voice->fadeIn + $at + $i) / $voice->fadeIn;
+            $left[$i] *= $gain;
+            $right[$i] *= $gain;
+        }
+        for ($i = max(0, $voice->length - $voice->fadeOut - $at); $i < $frames; ++$i) {
+            $gain = ($voice->length - $at - $i) / $voice->fadeOut;
+            $left[$i] *= $gain;
+            $right[$i] *= $gain;
+        }
+        $left = array_values($left);
+
+        return new StereoBlock($left, $same ? $left : array_values($right));
+    }
+}

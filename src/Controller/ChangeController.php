@@ -1,0 +1,95 @@
+<?php
+
+namespace Pestle\App\Controller;
+
+use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Beat\Changes;
+use Pestle\Core\Beat\InvalidChange;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\HttpKernelInterface;
+use Symfony\Component\Routing\Attribute\Route;
+
+/**
+ * Every change of a beat. A page gets itself back as it is after the change, a script the new head.
+ * X-Pestle-Head says which head the maker saw.
+ */
+#[Route('/beats/{beat}', requirements: ['beat' => '\d{1,9}'], methods: 'POST')]
+final class ChangeController extends AbstractController
+{
+    public function __construct(private readonly Beats $beats, private readonly HttpKernelInterface $kernel)
+    {
+    }
+
+    #[Route('/changes')]
+    public function change(BeatRecord $record, Request $request): Response
+    {
+        $fields = self::fields($request);
+        $id = $fields['changeId'] ?? null;
+        if (null !== $id && (!\is_string($id) || !preg_match('/^[A-Za-z0-9-]{8,60}$/', $id))) {
+            throw InvalidChange::field('changeId', 'must be 8 to 60 letters, digits or hyphens.');
+        }
+        $this->beats->change($record, $this->seen($record, $request), $id ?? bin2hex(random_bytes(12)), Changes::read($fields));
+
+        return $this->answer($record, $request);
+    }
+
+    #[Route('/undo')]
+    public function undo(BeatRecord $record, Request $request): Response
+    {
+        $this->beats->undo($record, $this->seen($record, $request));
+
+        return $this->answer($record, $request);
+    }
+
+    #[Route('/redo')]
+    public function redo(BeatRecord $record, Request $request): Response
+    {
+        $this->beats->redo($record, $this->seen($record, $request));
+
+        return $this->answer($record, $request);
+    }
+
+    /** @return array<array-key, mixed> */
+    public static function fields(Request $request): array
+    {
+        if ('json' !== $request->getContentTypeFormat()) {
+            return $request->request->all();
+        }
+        $fields = json_decode($request->getContent(), true, 32);
+
+        return \is_array($fields) ? $fields : throw new InvalidChange('The JSON of this change cannot be read.');
+    }
+
+    private function seen(BeatRecord $record, Request $request): int
+    {
+        $head = $request->headers->get('X-Pestle-Head');
+        if ('newest' === $head) {
+            return $record->head;
+        }
+        if (null === $head || !preg_match('/^\d{1,12}$/', $head)) {
+            throw new InvalidChange('X-Pestle-Head must say which head this change was made on.');
+        }
+
+        return (int) $head;
+    }
+
+    private function answer(BeatRecord $record, Request $request): Response
+    {
+        $history = $this->beats->history($record);
+        if (!$request->headers->has('HX-Request')) {
+            return new JsonResponse(['head' => $record->head, 'undo' => $history->undo, 'redo' => $history->redo]);
+        }
+        $at = parse_url((string) $request->headers->get('HX-Current-URL'));
+        $path = \is_array($at) ? ($at['path'] ?? '') : '';
+        if (!preg_match('~^/beats/'.$record->id.'/[a-z]+$~', $path)) {
+            $path = '/beats/'.$record->id.'/pattern';
+        }
+        $page = Request::create($path.'?'.($at['query'] ?? ''), 'GET', [], [], [], $request->server->all());
+
+        return $this->kernel->handle($page, HttpKernelInterface::SUB_REQUEST);
+    }
+}

@@ -1,0 +1,89 @@
+<?php
+
+namespace Pestle\App\Controller;
+
+use Pestle\App\Entity\Sample;
+use Pestle\App\Gather\SampleStore;
+use Pestle\Core\Analysis\Onsets;
+use Pestle\Core\Audio\AudioSource;
+use Pestle\Core\Audio\Resampled;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Render\Rendered;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** What pages need of a sample: its outline, its sound, where its hits are. */
+#[Route('/samples/{hash}', requirements: ['hash' => '[0-9a-f]{64}'], methods: 'GET')]
+final class SampleController extends AbstractController
+{
+    /** Longest stretch sent at once for listening, in seconds. */
+    private const LISTEN_SECONDS = 60;
+    private const MOST_FRAMES = 65536;
+
+    public function __construct(private readonly SampleStore $samples)
+    {
+    }
+
+    /** All zooms of the outline, as WaveOverview encodes them. */
+    #[Route('/overview')]
+    public function overview(string $hash): Response
+    {
+        return new Response($this->sample($hash)->wave()->encode(), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
+    }
+
+    /** Single values of both sides, for looking very closely: interleaved 16-bit integers. */
+    #[Route('/frames')]
+    public function frames(string $hash, Request $request): Response
+    {
+        $source = $this->source($hash);
+        $from = max(0, (int) $request->query->get('from', '0'));
+        $count = max(1, min(self::MOST_FRAMES, (int) $request->query->get('count', '1024')));
+        $block = $source->read($from, $count);
+        $encoder = new \Pestle\Core\Audio\PcmEncoder(\Pestle\Core\Audio\SampleFormat::Int16);
+
+        return new Response($encoder->encode($block), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
+    }
+
+    /** The sound for listening to, from a frame of the source on, at the rate beats play at. */
+    #[Route('/sound')]
+    public function sound(string $hash, Request $request): Response
+    {
+        $source = $this->source($hash);
+        $heard = Resampled::toRate($source, Beat::SAMPLE_RATE);
+        $from = (int) (max(0, (int) $request->query->get('from', '0')) / $source->sampleRate() * Beat::SAMPLE_RATE);
+        $count = max(0, min($heard->frames() - $from, self::LISTEN_SECONDS * Beat::SAMPLE_RATE));
+        $sound = '';
+        for ($at = 0; $at < $count; $at += 8192) {
+            $n = min(8192, $count - $at);
+            $packed = Rendered::of($heard->read($from + $at, $n), $n, [])->packed();
+            $sound .= '' === $packed ? str_repeat("\0", 8 * $n) : $packed;
+        }
+
+        return SoundController::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $count, 'sourceRate' => $source->sampleRate()], $sound);
+    }
+
+    /** Where hits begin, in frames, for a sensitivity of 0 to 100 and a least distance in milliseconds. */
+    #[Route('/hits')]
+    public function hits(string $hash, Request $request): Response
+    {
+        $sensitivity = max(0, min(100, (int) $request->query->get('sensitivity', '50'))) / 100;
+        $shortest = max(10, min(2000, (int) $request->query->get('shortest', '50'))) / 1000;
+
+        return new JsonResponse(['hits' => Onsets::find($this->source($hash), $sensitivity, $shortest)]);
+    }
+
+    private function source(string $hash): AudioSource
+    {
+        $this->sample($hash);
+
+        return $this->samples->library()->open($hash);
+    }
+
+    private function sample(string $hash): Sample
+    {
+        return $this->samples->find($hash) ?? throw $this->createNotFoundException('This sample is not in the library.');
+    }
+}

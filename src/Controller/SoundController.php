@@ -1,0 +1,93 @@
+<?php
+
+namespace Pestle\App\Controller;
+
+use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Sound\Sound;
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Changes;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Render\Rendered;
+use Pestle\Core\Synth\Click;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Rendered sound: the answer's JSON behind its length (32 bit, little-endian), then interleaved 32-bit integers of 2^-23. */
+final class SoundController extends AbstractController
+{
+    public function __construct(private readonly Beats $beats, private readonly Sound $sound)
+    {
+    }
+
+    /** The loop of a pattern; only what changed since the render named in "have". With "preview", as it would be after a change that is not stored. */
+    #[Route('/beats/{beat}/loop', requirements: ['beat' => '\d{1,9}'], methods: 'POST')]
+    public function loop(BeatRecord $record, Request $request): Response
+    {
+        $fields = ChangeController::fields($request);
+        $json = $this->beats->json($record);
+        if (\is_array($fields['preview'] ?? null)) {
+            $json = BeatCodec::encode(Changes::read($fields['preview'])->apply(BeatCodec::decode($json)));
+        }
+
+        return $this->answer(['op' => 'loop', 'beat' => $json, 'pattern' => $fields['pattern'] ?? '', 'have' => $fields['have'] ?? '']);
+    }
+
+    /** Segments of the whole beat, from one on. */
+    #[Route('/beats/{beat}/song', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
+    public function song(BeatRecord $record, Request $request): Response
+    {
+        return $this->answer([
+            'op' => 'song',
+            'beat' => $this->beats->json($record),
+            'from' => max(0, (int) $request->query->get('from', '0')),
+            'count' => max(1, (int) $request->query->get('count', '8')),
+        ]);
+    }
+
+    /** A pad struck at full velocity; the key in the address changes with its sound. */
+    #[Route('/beats/{beat}/pads/{pad}/{key}', requirements: ['beat' => '\d{1,9}', 'pad' => '[a-h]\d{1,2}', 'key' => '[0-9a-f]{16}'], methods: 'GET')]
+    public function pad(BeatRecord $record, string $pad): Response
+    {
+        $response = $this->answer(['op' => 'pad', 'beat' => $this->beats->json($record), 'pad' => $pad]);
+        $response->headers->set('Cache-Control', 'private, max-age=86400, immutable');
+
+        return $response;
+    }
+
+    /** The two clicks of the metronome, one after the other. */
+    #[Route('/click', methods: 'GET')]
+    public function click(): Response
+    {
+        $block = Click::both(Beat::SAMPLE_RATE);
+        $response = self::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $block->frames()], Rendered::of(new StereoBlock($block->left, $block->right), $block->frames(), [])->packed());
+        $response->headers->set('Cache-Control', 'private, max-age=86400');
+
+        return $response;
+    }
+
+    /** @param array<string, mixed> $request */
+    private function answer(array $request): Response
+    {
+        [$answer, $sound] = $this->sound->ask($request);
+        if (\is_string($answer['error'] ?? null)) {
+            throw new InvalidChange($answer['error']);
+        }
+
+        return self::pack($answer, $sound);
+    }
+
+    /** @param array<string, mixed> $answer */
+    public static function pack(array $answer, string $sound): Response
+    {
+        $json = json_encode($answer, \JSON_THROW_ON_ERROR);
+        // The sound begins at a multiple of four, so that it can be read in place.
+        $json .= str_repeat(' ', (4 - \strlen($json) % 4) % 4);
+
+        return new Response(pack('V', \strlen($json)).$json.$sound, 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'no-store']);
+    }
+}

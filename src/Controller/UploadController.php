@@ -1,0 +1,81 @@
+<?php
+
+namespace Pestle\App\Controller;
+
+use Pestle\App\Entity\Upload;
+use Pestle\App\Gather\SampleStore;
+use Pestle\App\Gather\Uploads;
+use Pestle\Core\Beat\Fields;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Files come in by parts of 4 MB: begin, send the parts, then ask how far the listening is. */
+#[Route('/uploads')]
+final class UploadController extends AbstractController
+{
+    public function __construct(private readonly Uploads $uploads, private readonly SampleStore $samples)
+    {
+    }
+
+    #[Route('', methods: 'POST')]
+    public function begin(Request $request): Response
+    {
+        $fields = new Fields(ChangeController::fields($request));
+        $upload = $this->uploads->begin($fields->text('name', 120), $fields->whole('size', 0, \PHP_INT_MAX));
+
+        return new JsonResponse(['id' => $upload->id, 'part' => Uploads::PART_BYTES], 201);
+    }
+
+    #[Route('/{id}', requirements: ['id' => '[0-9a-f]{24}'], methods: 'PUT')]
+    public function part(string $id, Request $request): Response
+    {
+        $upload = $this->upload($id);
+        $at = (new Fields($request->query->all()))->whole('at', 0, Uploads::MAX_BYTES);
+        $this->uploads->receive($upload, $at, $request->getContent());
+
+        return $this->state($upload);
+    }
+
+    #[Route('/{id}', requirements: ['id' => '[0-9a-f]{24}'], methods: 'GET')]
+    public function show(string $id): Response
+    {
+        return $this->state($this->upload($id));
+    }
+
+    #[Route('/{id}', requirements: ['id' => '[0-9a-f]{24}'], methods: 'DELETE')]
+    public function cancel(string $id): Response
+    {
+        $upload = $this->upload($id);
+        $this->uploads->cancel($upload);
+
+        return $this->state($upload);
+    }
+
+    private function upload(string $id): Upload
+    {
+        return $this->uploads->find($id) ?? throw $this->createNotFoundException('This upload is not known. Send the file again.');
+    }
+
+    private function state(Upload $upload): JsonResponse
+    {
+        $sample = null === $upload->sample ? null : $this->samples->find($upload->sample);
+
+        return new JsonResponse([
+            'state' => $upload->state,
+            'received' => $upload->received,
+            'message' => $upload->message,
+            'sample' => null === $sample ? null : [
+                'hash' => $sample->hash,
+                'name' => $sample->name,
+                'frames' => $sample->frames,
+                'rate' => $sample->rate,
+                'loop' => $sample->isLoop(),
+                'bpm' => $sample->bpm,
+                'bars' => $sample->bars,
+            ],
+        ]);
+    }
+}

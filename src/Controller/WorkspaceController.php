@@ -1,0 +1,132 @@
+<?php
+
+namespace Pestle\App\Controller;
+
+use Pestle\App\Deliver\Deliveries;
+use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Entity\Sample;
+use Pestle\App\Gather\SampleStore;
+use Pestle\App\Page\BeatPage;
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Exchange\DeliveryNames;
+use Pestle\Core\Exchange\StemGrouping;
+use Pestle\Core\Kit\Role;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\RedirectResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** The workspaces of a beat, each at an address of its own. */
+#[Route('/beats/{beat}', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
+final class WorkspaceController extends AbstractController
+{
+    public function __construct(private readonly Beats $beats, private readonly SampleStore $samples)
+    {
+    }
+
+    #[Route('')]
+    public function open(BeatRecord $record): Response
+    {
+        return new RedirectResponse(sprintf('/beats/%d/pattern', $record->id));
+    }
+
+    #[Route('/gather')]
+    public function gather(BeatRecord $record, Request $request): Response
+    {
+        $page = $this->page($record, 'gather', $request);
+        $samples = $this->samples->all();
+
+        return $this->show($page, [
+            'samples' => $samples,
+            'sample' => $this->chosen($page, $samples),
+            'used' => array_flip(array_map(static fn ($pad): string => $pad->sample, $page->beat->kit->pads)),
+        ]);
+    }
+
+    #[Route('/chop')]
+    public function chop(BeatRecord $record, Request $request): Response
+    {
+        $page = $this->page($record, 'chop', $request);
+        $samples = $this->samples->all();
+        $sliced = array_key_first($page->beat->slices);
+        $fallback = null === $sliced ? null : $this->samples->find((string) $sliced);
+
+        return $this->show($page, ['samples' => $samples, 'sample' => $this->chosen($page, $samples, $fallback)]);
+    }
+
+    #[Route('/kit')]
+    public function kit(BeatRecord $record, Request $request): Response
+    {
+        $page = $this->page($record, 'kit', $request);
+        $pad = $page->pad();
+
+        return $this->show($page, [
+            'pad' => $pad,
+            'sample' => null === $pad ? null : $this->samples->find($pad->sample),
+            'roles' => Role::cases(),
+        ]);
+    }
+
+    #[Route('/pattern')]
+    public function pattern(BeatRecord $record, Request $request): Response
+    {
+        return $this->show($this->page($record, 'pattern', $request), []);
+    }
+
+    #[Route('/mix')]
+    public function mix(BeatRecord $record, Request $request): Response
+    {
+        $page = $this->page($record, 'mix', $request);
+        $channels = $page->beat->mixer->channels;
+        $roles = [];
+        foreach ($page->beat->kit->pads as $pad) {
+            $roles[$pad->channel] ??= $pad->role;
+        }
+
+        return $this->show($page, [
+            'channel' => $channels[$page->chosen('channel')] ?? array_values($channels)[0] ?? null,
+            'roles' => $roles,
+        ]);
+    }
+
+    #[Route('/deliver')]
+    public function deliver(BeatRecord $record, Request $request, Deliveries $deliveries): Response
+    {
+        $page = $this->page($record, 'deliver', $request);
+        $names = [];
+        foreach ([StemGrouping::Pad, StemGrouping::Channel] as $grouping) {
+            foreach (array_values(array_unique($grouping->stems($page->beat) ?? [])) as $i => $part) {
+                $names[$grouping->value][] = DeliveryNames::stem($page->beat, $i + 1, $part);
+            }
+        }
+
+        return $this->show($page, ['deliveries' => $deliveries->of($record), 'stemNames' => $names]);
+    }
+
+    /** @param list<Sample> $samples */
+    private function chosen(BeatPage $page, array $samples, ?Sample $fallback = null): ?Sample
+    {
+        foreach ($samples as $sample) {
+            if ($sample->hash === $page->chosen('sample')) {
+                return $sample;
+            }
+        }
+
+        return $fallback ?? $samples[0] ?? null;
+    }
+
+    private function page(BeatRecord $record, string $workspace, Request $request): BeatPage
+    {
+        return new BeatPage($record, $this->beats->content($record), $this->beats->history($record), $workspace, $request);
+    }
+
+    /** @param array<string, mixed> $values */
+    private function show(BeatPage $page, array $values): Response
+    {
+        $response = $this->render($page->workspace.'/index.html.twig', ['page' => $page, 'beat' => $page->beat, ...$values]);
+        $response->headers->set('Cache-Control', 'no-store');
+
+        return $response;
+    }
+}

@@ -1,0 +1,127 @@
+<?php
+
+namespace Pestle\App\Deliver;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Entity\Delivery;
+use Pestle\App\Gather\SampleStore;
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Audio\UnreadableAudio;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\Delivered;
+use Pestle\Core\Exchange\DeliveryNames;
+use Pestle\Core\Exchange\DeliveryOrder;
+use Pestle\Core\Exchange\DeliveryWriter;
+use Pestle\Core\Exchange\StemGrouping;
+use Pestle\Core\Exchange\StemProof;
+use Psr\Log\LoggerInterface;
+use Symfony\Component\Filesystem\Filesystem;
+use Symfony\Component\Messenger\Attribute\AsMessageHandler;
+
+/** Makes the files of a delivery, proves the stems, packs them. Begun again after a crash, it starts afresh. */
+#[AsMessageHandler]
+final readonly class DeliverHandler
+{
+    public function __construct(
+        private Deliveries $deliveries,
+        private Beats $beats,
+        private SampleStore $samples,
+        private EntityManagerInterface $entities,
+        private LoggerInterface $logger,
+    ) {
+    }
+
+    public function __invoke(Deliver $message): void
+    {
+        $this->entities->clear();
+        $delivery = $this->deliveries->find($message->delivery);
+        $record = null === $delivery ? null : $this->beats->find($delivery->beatId);
+        if (null === $delivery || null === $record || !$delivery->isOpen()) {
+            return;
+        }
+        $delivery->state = Delivery::RUNNING;
+        $this->entities->flush();
+        $files = new Filesystem();
+        $folder = $this->deliveries->folder($delivery);
+        $work = $folder.'.part';
+        $files->remove([$work, $folder]);
+        try {
+            $files->mkdir($work, 0o700);
+            $beat = $this->beats->content($record, $delivery->head);
+            $order = DeliveryOrder::from(new Fields($delivery->settings));
+            $made = (new DeliveryWriter($this->samples->library()))->write(
+                $beat,
+                $order,
+                $work.'/'.DeliveryNames::mix($beat, $delivery->title),
+                $work,
+                $this->reporter($delivery),
+            );
+            if (null !== $made) {
+                $delivery->message = $this->verdict($made, $order);
+                $this->pack($delivery, $beat, $made, $work);
+                $files->rename($work, $folder);
+                $delivery->state = Delivery::DONE;
+                $delivery->progress = 1.0;
+            }
+        } catch (InvalidChange|UnreadableAudio $e) {
+            $delivery->state = Delivery::FAILED;
+            $delivery->message = mb_substr($e->getMessage(), 0, 400);
+        } catch (\Throwable $e) {
+            $this->logger->error('A delivery failed: '.$e->getMessage(), ['exception' => $e]);
+            $delivery->state = Delivery::FAILED;
+            $delivery->message = 'It could not be made. Check that there is space on the disk, then try again.';
+        }
+        $files->remove($work);
+        $this->entities->flush();
+    }
+
+    /** @return callable(float): bool stores progress four times a second, and learns whether it was cancelled */
+    private function reporter(Delivery $delivery): callable
+    {
+        $told = 0.0;
+
+        return function (float $progress) use ($delivery, &$told): bool {
+            if (microtime(true) - $told > 0.25) {
+                $told = microtime(true);
+                $this->entities->refresh($delivery);
+                if (Delivery::CANCELLED === $delivery->state) {
+                    return false;
+                }
+                $delivery->progress = 0.9 * $progress;
+                $this->entities->flush();
+            }
+
+            return true;
+        };
+    }
+
+    private function verdict(Delivered $made, DeliveryOrder $order): string
+    {
+        if (StemGrouping::None === $order->stems || \count($made->paths) < 2) {
+            return '';
+        }
+        $sentence = StemProof::of($made->paths, $order->format, $order->dither)->sentence();
+
+        return [] === $made->clipped ? $sentence : $sentence.sprintf(' Above full scale and cut: %s. Choose 32 bit float to keep them whole.', implode(', ', $made->clipped));
+    }
+
+    private function pack(Delivery $delivery, Beat $beat, Delivered $made, string $work): void
+    {
+        $name = DeliveryNames::archive($beat, $delivery->title);
+        $zip = new \ZipArchive();
+        $zip->open($work.'/'.$name, \ZipArchive::CREATE | \ZipArchive::OVERWRITE);
+        $list = [];
+        foreach ($made->paths as $path) {
+            $zip->addFile($path, basename($path));
+            $zip->setCompressionName(basename($path), \ZipArchive::CM_STORE);
+            $list[] = ['name' => basename($path), 'bytes' => (int) filesize($path)];
+        }
+        if (!$zip->close()) {
+            throw new \RuntimeException('The archive cannot be written.');
+        }
+        $delivery->files = $list;
+        $delivery->archive = $name;
+    }
+}

@@ -1,0 +1,61 @@
+<?php
+
+namespace Pestle\App\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** Files that are being made or were made from a beat as it was at one head. */
+#[ORM\Entity]
+#[ORM\Table(name: 'delivery')]
+class Delivery
+{
+    public const WAITING = 'waiting';
+    public const RUNNING = 'running';
+    public const DONE = 'done';
+    public const FAILED = 'failed';
+    public const CANCELLED = 'cancelled';
+
+    #[ORM\Id]
+    #[ORM\GeneratedValue]
+    #[ORM\Column]
+    public int $id;
+
+    #[ORM\Column(length: 12)]
+    public string $state = self::WAITING;
+
+    #[ORM\Column]
+    public float $progress = 0.0;
+
+    #[ORM\Column(length: 400)]
+    public string $message = '';
+
+    /** @var list<array{name: string, bytes: int}> */
+    #[ORM\Column(type: 'json')]
+    public array $files = [];
+
+    /** Name of the finished archive. */
+    #[ORM\Column(length: 200, nullable: true)]
+    public ?string $archive = null;
+
+    #[ORM\Column]
+    public \DateTimeImmutable $startedAt;
+
+    /** @param array<string, string|bool> $settings */
+    public function __construct(
+        #[ORM\Column]
+        public readonly int $beatId,
+        #[ORM\Column]
+        public readonly int $head,
+        #[ORM\Column(type: 'json')]
+        public readonly array $settings,
+        #[ORM\Column(length: 120)]
+        public readonly string $title,
+    ) {
+        $this->startedAt = new \DateTimeImmutable();
+    }
+
+    public function isOpen(): bool
+    {
+        return self::WAITING === $this->state || self::RUNNING === $this->state;
+    }
+}

@@ -1,0 +1,48 @@
+<?php
+
+namespace Pestle\App\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** A file on its way in. */
+#[ORM\Entity]
+#[ORM\Table(name: 'upload')]
+class Upload
+{
+    public const RECEIVING = 'receiving';
+    public const LISTENING = 'listening';
+    public const DONE = 'done';
+    public const FAILED = 'failed';
+
+    #[ORM\Column]
+    public int $received = 0;
+
+    #[ORM\Column(length: 12)]
+    public string $state = self::RECEIVING;
+
+    #[ORM\Column(length: 400)]
+    public string $message = '';
+
+    /** Hash of the sample it became. */
+    #[ORM\Column(length: 64, nullable: true)]
+    public ?string $sample = null;
+
+    public function __construct(
+        #[ORM\Id]
+        #[ORM\Column(length: 32)]
+        public readonly string $id,
+        #[ORM\Column(length: 120)]
+        public readonly string $name,
+        #[ORM\Column]
+        public readonly int $size,
+        #[ORM\Column]
+        public readonly \DateTimeImmutable $startedAt = new \DateTimeImmutable(),
+    ) {
+    }
+
+    public function fail(string $message): void
+    {
+        $this->state = self::FAILED;
+        $this->message = mb_substr($message, 0, 400);
+    }
+}

@@ -1,0 +1,38 @@
+<?php
+
+namespace Pestle\App\Gather;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Entity\Upload;
+use Pestle\Core\Audio\UnreadableAudio;
+use Psr\Log\LoggerInterface;
+use Symfony\Component\Messenger\Attribute\AsMessageHandler;
+
+#[AsMessageHandler]
+final readonly class ArriveHandler
+{
+    public function __construct(private Uploads $uploads, private SampleStore $samples, private EntityManagerInterface $entities, private LoggerInterface $logger)
+    {
+    }
+
+    public function __invoke(Arrive $message): void
+    {
+        $this->entities->clear();
+        $upload = $this->uploads->find($message->upload);
+        if (null === $upload || Upload::LISTENING !== $upload->state) {
+            return;
+        }
+        $path = $this->uploads->path($upload);
+        try {
+            $upload->sample = $this->samples->add($path, $upload->name)->hash;
+            $upload->state = Upload::DONE;
+        } catch (UnreadableAudio $e) {
+            $upload->fail($e->getMessage());
+        } catch (\Throwable $e) {
+            $this->logger->error('A file could not be taken in: '.$e->getMessage(), ['exception' => $e]);
+            $upload->fail(sprintf('%s: it could not be taken in. Convert it to WAV and try again.', $upload->name));
+        }
+        $this->entities->flush();
+        @unlink($path);
+    }
+}

@@ -1,0 +1,77 @@
+<?php
+
+namespace Pestle\App\Gather;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Entity\Upload;
+use Pestle\App\Storage\DataFolder;
+use Pestle\Core\Beat\InvalidChange;
+use Symfony\Component\Messenger\MessageBusInterface;
+
+/** Files on their way in, in parts that may be sent again; a part counts when it is written whole. */
+final readonly class Uploads
+{
+    public const MAX_BYTES = 2_000_000_000;
+    public const PART_BYTES = 4_194_304;
+
+    public function __construct(private EntityManagerInterface $entities, private DataFolder $folder, private MessageBusInterface $bus)
+    {
+    }
+
+    public function begin(string $name, int $size): Upload
+    {
+        if ($size < 1) {
+            throw new InvalidChange(sprintf('%s is empty. Choose a file with sound in it.', $name));
+        }
+        if ($size > self::MAX_BYTES) {
+            throw new InvalidChange(sprintf('%s is larger than 2 GB. Cut it into pieces, or convert it to a smaller format.', $name));
+        }
+        $upload = new Upload(bin2hex(random_bytes(12)), $name, $size);
+        $this->entities->persist($upload);
+        $this->entities->flush();
+
+        return $upload;
+    }
+
+    public function find(string $id): ?Upload
+    {
+        return $this->entities->find(Upload::class, $id);
+    }
+
+    public function path(Upload $upload): string
+    {
+        return $this->folder->incoming().'/'.$upload->id;
+    }
+
+    /** Takes the part that begins at $at. One that is there already is taken again without harm. */
+    public function receive(Upload $upload, int $at, string $bytes): void
+    {
+        if (Upload::RECEIVING !== $upload->state) {
+            throw new InvalidChange('This upload is complete already.');
+        }
+        if ($at > $upload->received || $at + \strlen($bytes) > $upload->size || \strlen($bytes) > self::PART_BYTES || '' === $bytes) {
+            throw new InvalidChange(sprintf('This part does not fit: %s bytes are here of %s.', number_format($upload->received), number_format($upload->size)));
+        }
+        $file = fopen($this->path($upload), 'c');
+        if (false === $file || 0 !== fseek($file, $at) || \strlen($bytes) !== @fwrite($file, $bytes) || !fclose($file)) {
+            throw new InvalidChange(sprintf('%s could not be stored: the disk may be full.', $upload->name));
+        }
+        $upload->received = max($upload->received, $at + \strlen($bytes));
+        if ($upload->received === $upload->size) {
+            $upload->state = Upload::LISTENING;
+        }
+        $this->entities->flush();
+        if (Upload::LISTENING === $upload->state) {
+            $this->bus->dispatch(new Arrive($upload->id));
+        }
+    }
+
+    public function cancel(Upload $upload): void
+    {
+        if (Upload::RECEIVING === $upload->state) {
+            $upload->fail('Cancelled.');
+            $this->entities->flush();
+            @unlink($this->path($upload));
+        }
+    }
+}

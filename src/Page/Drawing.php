@@ -1,0 +1,74 @@
+<?php
+
+namespace Pestle\App\Page;
+
+use Pestle\App\Entity\Sample;
+use Pestle\App\Gather\SampleStore;
+use Pestle\App\Trust\RequestGuard;
+use Pestle\Core\Mix\Channel;
+use Pestle\Core\Mix\EqBand;
+use Twig\Extension\AbstractExtension;
+use Twig\TwigFilter;
+use Twig\TwigFunction;
+
+/** Paths and numbers for the pages. */
+final class Drawing extends AbstractExtension
+{
+    /** @var array<string, Sample|null> */
+    private array $samples = [];
+
+    public function __construct(private readonly SampleStore $store, private readonly RequestGuard $guard)
+    {
+    }
+
+    public function getFunctions(): array
+    {
+        return [
+            new TwigFunction('wave_path', $this->wavePath(...)),
+            new TwigFunction('eq_path', self::eqPath(...)),
+            new TwigFunction('change_token', $this->guard->token(...)),
+        ];
+    }
+
+    public function getFilters(): array
+    {
+        return [
+            new TwigFilter('signed', static fn (float|int $value, int $places = 1): string => (0.0 === round((float) $value, $places) ? '' : ($value > 0 ? '+' : '−')).number_format(abs($value), $places)),
+            new TwigFilter('clock', static fn (float $seconds): string => $seconds < 60 ? sprintf('%.2f s', $seconds) : sprintf('%d:%04.1f', (int) ($seconds / 60), fmod($seconds, 60))),
+        ];
+    }
+
+    /** A closed path of a stretch of a sample, $width by $height. */
+    public function wavePath(string $hash, int $width, int $height, int $from = 0, ?int $to = null): string
+    {
+        $this->samples[$hash] ??= $this->store->find($hash);
+        $outline = $this->samples[$hash]?->wave()->outline($width, $from, $to) ?? [];
+        $upper = $lower = '';
+        $step = $width / max(1, \count($outline));
+        $half = $height / 2;
+        foreach ($outline as $i => [$low, $high]) {
+            $x = round(($i + 0.5) * $step, 1);
+            $upper .= sprintf('%s%s %.1f', '' === $upper ? 'M' : 'L', $x, $half - max(0.03, $high) * $half);
+            $lower = sprintf('L%s %.1f', $x, $half - min(-0.03, $low) * $half).$lower;
+        }
+
+        return '' === $upper ? '' : $upper.$lower.'Z';
+    }
+
+    /** The response of a channel's bands from 20 Hz to 20 kHz, ±18 dB. */
+    public static function eqPath(Channel $channel, int $width, int $height): string
+    {
+        $filters = array_map(
+            static fn (EqBand $band) => $band->biquad(44100.0),
+            array_values(array_filter($channel->eq, static fn (EqBand $band): bool => $band->isActive())),
+        );
+        $path = '';
+        for ($x = 0; $x <= $width; $x += 2) {
+            $hz = 20.0 * 1000.0 ** ($x / $width);
+            $db = array_sum(array_map(static fn ($filter): float => $filter->responseDb($hz, 44100.0), $filters));
+            $path .= sprintf('%s%d %.1f', '' === $path ? 'M' : 'L', $x, $height / 2 - max(-24.0, min(24.0, $db)) / 20.0 * $height / 2);
+        }
+
+        return $path;
+    }
+}

@@ -1,0 +1,30 @@
+<?php
+
+namespace Pestle\App\Queue;
+
+use Pestle\App\Storage\DataFolder;
+use Symfony\Component\Messenger\Transport\Serialization\SerializerInterface;
+use Symfony\Component\Messenger\Transport\TransportFactoryInterface;
+use Symfony\Component\Messenger\Transport\TransportInterface;
+
+/**
+ * Makes queue://… transports.
+ *
+ * @implements TransportFactoryInterface<TransportInterface>
+ */
+final readonly class SqliteTransportFactory implements TransportFactoryInterface
+{
+    public function __construct(private DataFolder $folder)
+    {
+    }
+
+    public function createTransport(#[\SensitiveParameter] string $dsn, array $options, SerializerInterface $serializer): TransportInterface
+    {
+        return new SqliteTransport($this->folder->queue(), $serializer);
+    }
+
+    public function supports(#[\SensitiveParameter] string $dsn, array $options): bool
+    {
+        return str_starts_with($dsn, 'queue://');
+    }
+}

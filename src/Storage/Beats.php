@@ -1,0 +1,209 @@
+<?php
+
+namespace Pestle\App\Storage;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Entity\BeatRecord;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Change\Change;
+use Pestle\Core\Beat\Changes;
+use Pestle\Core\Beat\InvalidChange;
+
+/**
+ * Beats with all their revisions. A revision is a manifest of hashes: parts of the document that did
+ * not change are stored once. The head only grows; undo and redo are revisions too.
+ */
+final readonly class Beats
+{
+    public function __construct(private EntityManagerInterface $entities, private Connection $database)
+    {
+    }
+
+    /** @return list<BeatRecord> newest change first */
+    public function all(): array
+    {
+        return $this->entities->getRepository(BeatRecord::class)->findBy(['deletedAt' => null], ['changedAt' => 'DESC', 'id' => 'DESC']);
+    }
+
+    public function find(int $id): ?BeatRecord
+    {
+        return $this->entities->find(BeatRecord::class, $id);
+    }
+
+    public function named(string $name): ?BeatRecord
+    {
+        return $this->entities->getRepository(BeatRecord::class)->findOneBy(['name' => $name, 'deletedAt' => null]);
+    }
+
+    public function add(Beat $beat, bool $demo = false): BeatRecord
+    {
+        return $this->entities->wrapInTransaction(function () use ($beat, $demo): BeatRecord {
+            $record = new BeatRecord();
+            $record->demo = $demo;
+            $record->describe($beat, 1);
+            $this->entities->persist($record);
+            $this->entities->flush();
+            $this->store($record, $beat, 1, 'Start', [], null, null, null);
+
+            return $record;
+        });
+    }
+
+    public function setDeleted(BeatRecord $record, bool $deleted): void
+    {
+        $record->deletedAt = $deleted ? new \DateTimeImmutable() : null;
+        $this->entities->flush();
+    }
+
+    /** The beat as it is, or as it was at a head. */
+    public function content(BeatRecord $record, ?int $number = null): Beat
+    {
+        return BeatCodec::decode($this->json($record, $number));
+    }
+
+    /** The canonical JSON of content(). */
+    public function json(BeatRecord $record, ?int $number = null): string
+    {
+        $manifest = $this->database->fetchOne('SELECT manifest FROM revision WHERE beat_id = ? AND number = ?', [$record->id, $number ?? $record->head]);
+        if (!\is_string($manifest)) {
+            throw new \OutOfBoundsException('This revision is not there.');
+        }
+        /** @var array<string, string> $hashes */
+        $hashes = json_decode($manifest, true);
+        $rows = $this->database->fetchAllKeyValue(
+            'SELECT hash, body FROM content WHERE hash IN (?)',
+            [array_values(array_unique($hashes))],
+            [\Doctrine\DBAL\ArrayParameterType::STRING],
+        );
+        $parts = [];
+        foreach ($hashes as $name => $hash) {
+            $body = $rows[$hash] ?? '';
+            $parts[$name] = gzinflate(\is_string($body) ? $body : '') ?: '';
+        }
+
+        return Manifest::join($parts);
+    }
+
+    public function history(BeatRecord $record): History
+    {
+        $row = $this->database->fetchAssociative(
+            'SELECT r.label AS undo, r.undo_to AS undoTo, n.label AS redo, r.redo_to AS redoTo FROM revision r LEFT JOIN revision n ON n.beat_id = r.beat_id AND n.number = r.redo_to WHERE r.beat_id = ? AND r.number = ?',
+            [$record->id, $record->head],
+        ) ?: throw new \OutOfBoundsException('This beat has no revisions.');
+
+        return History::fromRow($row);
+    }
+
+    /**
+     * Makes a change on the beat as the maker saw it. If the beat moved on since, the change is made on the newest
+     * where the two don't touch; else nothing happens and Outdated says what moved. The same change id is done once.
+     *
+     * @throws InvalidChange
+     * @throws Outdated
+     */
+    public function change(BeatRecord $record, int $seen, string $changeId, Change $change): void
+    {
+        $this->locked($record, function () use ($record, $seen, $changeId, $change): void {
+            $done = $this->database->fetchOne('SELECT number FROM revision WHERE beat_id = ? AND change_id = ?', [$record->id, $changeId]);
+            if (false !== $done) {
+                return;
+            }
+            $this->refuseCollision($record, $seen, $change->touches());
+            $before = $this->content($record);
+            $after = $change->apply($before);
+            $this->store($record, $after, $record->head + 1, $change->label($before), $change->touches(), $changeId, $record->head, null);
+        });
+    }
+
+    /** @throws Outdated when the beat moved on since it was seen */
+    public function undo(BeatRecord $record, int $seen): void
+    {
+        $this->locked($record, function () use ($record, $seen): void {
+            $this->refuseCollision($record, $seen, ['']);
+            $to = $this->history($record)->undoTo ?? throw new InvalidChange('There is nothing to undo.');
+            $this->restore($record, $to, $record->head);
+        });
+    }
+
+    /** @throws Outdated when the beat moved on since it was seen */
+    public function redo(BeatRecord $record, int $seen): void
+    {
+        $this->locked($record, function () use ($record, $seen): void {
+            $this->refuseCollision($record, $seen, ['']);
+            $to = $this->history($record)->redoTo ?? throw new InvalidChange('There is nothing to redo.');
+            $this->restore($record, $to, null);
+        });
+    }
+
+    /** A new revision with an earlier one's content and its place in the history. */
+    private function restore(BeatRecord $record, int $to, ?int $undone): void
+    {
+        $row = $this->database->fetchAssociative('SELECT label, undo_to AS undoTo, redo_to AS redoTo FROM revision WHERE beat_id = ? AND number = ?', [$record->id, $to]) ?: [];
+        $label = $row['label'] ?? '';
+        $undoTo = $row['undoTo'] ?? null;
+        $redoTo = $undone ?? $row['redoTo'] ?? null;
+        $this->store(
+            $record,
+            $this->content($record, $to),
+            $record->head + 1,
+            \is_string($label) ? $label : '',
+            [''],
+            null,
+            is_numeric($undoTo) ? (int) $undoTo : null,
+            is_numeric($redoTo) ? (int) $redoTo : null,
+        );
+    }
+
+    /** @param callable(): void $work */
+    private function locked(BeatRecord $record, callable $work): void
+    {
+        $this->database->transactional(function () use ($record, $work): void {
+            $this->entities->refresh($record);
+            $work();
+            $this->entities->flush();
+        });
+    }
+
+    /** @param list<string> $touches "" touches everything */
+    private function refuseCollision(BeatRecord $record, int $seen, array $touches): void
+    {
+        if ($seen === $record->head) {
+            return;
+        }
+        $moved = [];
+        foreach ($this->database->fetchAllAssociative('SELECT label, touches FROM revision WHERE beat_id = ? AND number > ? ORDER BY number', [$record->id, $seen]) as $row) {
+            /** @var list<string> $theirs */
+            $theirs = json_decode(\is_string($row['touches']) ? $row['touches'] : '[]', true);
+            if ([''] === $touches || [''] === $theirs || Changes::collide($touches, $theirs)) {
+                $moved[] = \is_string($row['label']) ? $row['label'] : '';
+            }
+        }
+        if ([] !== $moved || $seen > $record->head) {
+            throw new Outdated($moved);
+        }
+    }
+
+    /** @param list<string> $touches */
+    private function store(BeatRecord $record, Beat $beat, int $number, string $label, array $touches, ?string $changeId, ?int $undoTo, ?int $redoTo): void
+    {
+        $manifest = [];
+        foreach (Manifest::split($beat) as $name => $json) {
+            $manifest[$name] = $hash = hash('sha256', $json);
+            $this->database->executeStatement('INSERT OR IGNORE INTO content (hash, body) VALUES (?, ?)', [$hash, gzdeflate($json, 1)], [1 => \Doctrine\DBAL\ParameterType::LARGE_OBJECT]);
+        }
+        $this->database->insert('revision', [
+            'beat_id' => $record->id,
+            'number' => $number,
+            'manifest' => json_encode($manifest, \JSON_THROW_ON_ERROR),
+            'label' => mb_substr($label, 0, 120),
+            'touches' => json_encode($touches, \JSON_THROW_ON_ERROR),
+            'change_id' => $changeId,
+            'undo_to' => $undoTo,
+            'redo_to' => $redoTo,
+            'made_at' => (new \DateTimeImmutable())->format('Y-m-d H:i:s'),
+        ]);
+        $record->describe($beat, $number);
+    }
+}

@@ -1,0 +1,70 @@
+<?php
+
+namespace Pestle\App\Storage;
+
+/** The places in the data folder. Every file in it is written beside its place and renamed. */
+final readonly class DataFolder
+{
+    public function __construct(private string $data)
+    {
+    }
+
+    public function samples(): string
+    {
+        return $this->made('samples');
+    }
+
+    public function cache(): string
+    {
+        return $this->made('cache');
+    }
+
+    public function incoming(): string
+    {
+        return $this->made('incoming');
+    }
+
+    public function deliveries(): string
+    {
+        return $this->made('deliveries');
+    }
+
+    public function queue(): string
+    {
+        return $this->data.'/queue.sqlite';
+    }
+
+    public function engineSocket(): string
+    {
+        // The name of a Unix socket has at most 107 bytes; a data folder may be deeper.
+        $inside = $this->data.'/engine.sock';
+
+        return \strlen($inside) < 100 ? $inside : sys_get_temp_dir().'/pestle-'.substr(hash('sha256', $this->data), 0, 16).'.sock';
+    }
+
+    /** A secret of this data folder, made at first use. */
+    public function secret(): string
+    {
+        $path = $this->data.'/secret';
+        if (!is_file($path)) {
+            $part = $path.'.'.bin2hex(random_bytes(4));
+            file_put_contents($part, bin2hex(random_bytes(32)));
+            chmod($part, 0o600);
+            // link() fails when another process was first; its secret is then the one.
+            @link($part, $path);
+            unlink($part);
+        }
+
+        return (string) file_get_contents($path);
+    }
+
+    private function made(string $name): string
+    {
+        $folder = $this->data.'/'.$name;
+        if (!is_dir($folder)) {
+            @mkdir($folder, 0o700, true);
+        }
+
+        return $folder;
+    }
+}

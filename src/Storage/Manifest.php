@@ -1,0 +1,45 @@
+<?php
+
+namespace Pestle\App\Storage;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+
+/** Takes a document apart into pieces that change on their own, and puts it together again. */
+final class Manifest
+{
+    private const PATTERN = 'pattern ';
+
+    /** @return array<string, string> JSON of each piece, by name */
+    public static function split(Beat $beat): array
+    {
+        $document = BeatCodec::toArray($beat);
+        $pieces = [];
+        /** @var list<array{id: string}> $patterns */
+        $patterns = $document['patterns'];
+        foreach ($patterns as $pattern) {
+            $pieces[self::PATTERN.$pattern['id']] = BeatCodec::json($pattern);
+        }
+        foreach (['kit', 'mixer', 'slices'] as $piece) {
+            $pieces[$piece] = BeatCodec::json($document[$piece]);
+        }
+        $pieces['rest'] = BeatCodec::json(array_diff_key($document, ['patterns' => 1, 'kit' => 1, 'mixer' => 1, 'slices' => 1]));
+
+        return $pieces;
+    }
+
+    /** @param array<string, string> $pieces */
+    public static function join(array $pieces): string
+    {
+        $patterns = [];
+        foreach ($pieces as $name => $json) {
+            if (str_starts_with($name, self::PATTERN)) {
+                $patterns[] = $json;
+            }
+        }
+        $pieces += ['rest' => '{}', 'kit' => '{}', 'mixer' => '{}', 'slices' => '[]'];
+
+        return substr($pieces['rest'], 0, -1)
+            .',"kit":'.$pieces['kit'].',"patterns":['.implode(',', $patterns).'],"mixer":'.$pieces['mixer'].',"slices":'.$pieces['slices'].'}';
+    }
+}

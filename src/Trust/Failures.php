@@ -1,0 +1,62 @@
+<?php
+
+namespace Pestle\App\Trust;
+
+use Pestle\App\Storage\Outdated;
+use Pestle\Core\Audio\UnreadableAudio;
+use Pestle\Core\Beat\InvalidChange;
+use Psr\Log\LoggerInterface;
+use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Event\ExceptionEvent;
+use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
+use Twig\Environment;
+
+/** Every failure is answered with a sentence: as a page to somebody who looks, as JSON to a script. */
+final readonly class Failures
+{
+    public function __construct(private Environment $twig, private LoggerInterface $logger)
+    {
+    }
+
+    #[AsEventListener(priority: 50)]
+    public function onException(ExceptionEvent $event): void
+    {
+        if (!$event->isMainRequest()) {
+            return;
+        }
+        $failure = $event->getThrowable();
+        [$status, $sentence] = $this->meaning($failure);
+        if ($status >= 500) {
+            $this->logger->error($failure->getMessage(), ['exception' => $failure]);
+        }
+        $request = $event->getRequest();
+        $page = $request->isMethod('GET') && str_contains((string) $request->headers->get('Accept'), 'text/html');
+        $event->setResponse($page
+            ? new Response($this->twig->render('error/page.html.twig', ['status' => $status, 'sentence' => $sentence]), $status)
+            : new JsonResponse(['error' => $sentence, 'outdated' => $failure instanceof Outdated], $status));
+    }
+
+    /** @return array{int, string} */
+    private function meaning(\Throwable $failure): array
+    {
+        return match (true) {
+            $failure instanceof Outdated => [409, $failure->getMessage()],
+            $failure instanceof InvalidChange, $failure instanceof UnreadableAudio => [422, $failure->getMessage()],
+            $failure instanceof \OutOfBoundsException => [404, $failure->getMessage()],
+            $failure instanceof HttpExceptionInterface => [$failure->getStatusCode(), self::sentence($failure->getStatusCode(), $failure->getMessage())],
+            default => [500, 'Something in Pestle went wrong. Your beat is as it was; the log says more.'],
+        };
+    }
+
+    private static function sentence(int $status, string $message): string
+    {
+        return match (true) {
+            404 === $status && str_starts_with($message, 'No route') => 'There is nothing at this address.',
+            405 === $status => 'This address does not take that kind of request.',
+            '' === $message => 'This request cannot be answered.',
+            default => $message,
+        };
+    }
+}
