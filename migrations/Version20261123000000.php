@@ -8,6 +8,12 @@ use Doctrine\Migrations\AbstractMigration;
 /** Beats with their revisions, samples, uploads, deliveries. */
 final class Version20261123000000 extends AbstractMigration
 {
+    /** PDO does not see transactions begun with IMMEDIATE, and would leave this one open. */
+    public function isTransactional(): bool
+    {
+        return false;
+    }
+
     public function up(Schema $schema): void
     {
         $this->addSql('CREATE TABLE beat (id INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL, name VARCHAR(80) NOT NULL, head INTEGER NOT NULL, tempo DOUBLE PRECISION NOT NULL, key_name VARCHAR(20) DEFAULT NULL, created_at DATETIME NOT NULL, changed_at DATETIME NOT NULL, deleted_at DATETIME DEFAULT NULL, demo BOOLEAN NOT NULL)');

@@ -33,10 +33,10 @@ final readonly class Limiter
         $this->release = 1.0 - exp(-1.0 / (self::RELEASE_SECONDS * $sampleRate));
     }
 
-    /** @return list<float> state at rest: no gain held, silence before */
+    /** @return list<float> state before the first sound: empty, as no gain has been heard that would have to move smoothly */
     public function rest(): array
     {
-        return array_fill(0, 2 * TruePeak::BEFORE, 0.0);
+        return [];
     }
 
     /**
@@ -49,6 +49,8 @@ final readonly class Limiter
     {
         $frames = $block->frames();
         $before = TruePeak::BEFORE;
+        $first = [] === $state;
+        $state = $first ? array_fill(0, 2 * $before, 0.0) : $state;
         $tail = [...self::last($block->left, $state, 0), ...self::last($block->right, $state, $before)];
         $held = \array_slice($state, 2 * $before);
         if ([] === $held && max($block->peak(), $ahead->peak(), max($state), -min($state)) * TruePeak::gain() <= $this->ceiling) {
@@ -66,7 +68,7 @@ final readonly class Limiter
             return [null, Grid::state($tail)];
         }
         $needed = $this->heldAhead($peaks, $frames);
-        $history = [] === $held ? array_fill(0, self::AHEAD + 1, 1.0) : $held;
+        $history = [] === $held ? array_fill(0, self::AHEAD + 1, $first ? $needed[0] : 1.0) : $held;
         [$gains, $history] = $this->smoothed($needed, $history);
 
         return [$gains, Grid::state(1.0 === min($history) ? $tail : [...$tail, ...$history])];

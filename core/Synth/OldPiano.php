@@ -55,7 +55,7 @@ final readonly class OldPiano
         $f0 = TonalVoices::hz($note);
         $seconds = $length + 0.12;
         $strength = $velocity / 127;
-        $parts = [];
+        $sound = array_fill(0, $this->tone->frames($seconds), 0.0);
         for ($n = 1; $n <= 14; ++$n) {
             $hz = $n * $f0 * sqrt(1 + self::INHARMONICITY * $n * $n);
             if ($hz > 7000) {
@@ -64,18 +64,40 @@ final readonly class OldPiano
             // Struck at an eighth of the string; soft strokes have fewer overtones.
             $level = abs(sin(\M_PI * $n / 8.2)) / $n ** (1.5 - 0.6 * $strength);
             $decay = 4.5 * (261.6 / $f0) ** 0.5 / (1 + 0.22 * $n);
-            $envelope = $this->tone->envelope($seconds, 0.003, $decay);
-            foreach ([-1.5, 1.5] as $k => $cents) {
-                $parts[] = [Tone::shaped($this->tone->sine($seconds, $hz * 2 ** ($cents / 1200), $k * 0.7 * $n), $envelope), 0.5 * $level];
+            foreach ([-1.5, 1.5] as $cents) {
+                $sound = $this->partial($sound, $hz * 2 ** ($cents / 1200), 0.5 * $level, $decay);
             }
         }
         $hammer = Tone::shaped($this->tone->band(0.06, 120, 1800, $note), $this->tone->envelope(0.06, 0.001, 0.04));
-        $parts[] = [$hammer, 0.16];
-        $sound = Tone::mixed($parts);
+        $sound = Tone::mixed([[$sound, 1.0], [$hammer, 0.16]]);
         $held = $this->tone->frames($length);
         foreach ($sound as $i => $x) {
             $damper = $i < $held ? 1.0 : exp(-($i - $held) / (0.028 * $this->sampleRate));
             $sound[$i] = $x * $damper * $strength ** 1.3;
+        }
+
+        return $sound;
+    }
+
+    /**
+     * Adds a dying sine, by the recursion of a two-pole resonator; the start is rounded over 3 ms.
+     *
+     * @param list<float> $sound
+     *
+     * @return list<float>
+     */
+    private function partial(array $sound, float $hz, float $level, float $decay): array
+    {
+        $w = 2 * \M_PI * $hz / $this->sampleRate;
+        $r = exp(-log(1000.0) / ($decay * $this->sampleRate));
+        [$c1, $c2] = [2 * $r * cos($w), -$r * $r];
+        [$y1, $y2] = [-$level * sin($w) / $r, -$level * sin(2 * $w) / ($r * $r)];
+        $rise = $this->tone->frames(0.003);
+        foreach ($sound as $i => $x) {
+            $y = $c1 * $y1 + $c2 * $y2;
+            $y2 = $y1;
+            $y1 = $y;
+            $sound[$i] = $x + ($i < $rise ? $y * $i / $rise : $y);
         }
 
         return $sound;

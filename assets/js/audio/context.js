@@ -1,0 +1,58 @@
+// One audio context at the rate beats are rendered at, made at the first gesture.
+
+export const RATE = 44100;
+let context = null;
+
+export function audio() {
+    context ??= new AudioContext({ sampleRate: RATE, latencyHint: 'interactive' });
+    if (context.state === 'suspended') {
+        context.resume();
+    }
+
+    return context;
+}
+
+/** Takes an answer apart: its JSON and the two sides of its sound. */
+export function readSound(bytes) {
+    const length = new DataView(bytes).getUint32(0, true);
+    const answer = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, length)));
+    const values = new Int32Array(bytes, 4 + length);
+    const left = new Float32Array(values.length / 2);
+    const right = new Float32Array(values.length / 2);
+    for (let i = 0, k = 0; i < left.length; i += 1) {
+        left[i] = values[k++] / 8388608;
+        right[i] = values[k++] / 8388608;
+    }
+
+    return { answer, left, right };
+}
+
+export function toBuffer(left, right) {
+    const buffer = audio().createBuffer(2, Math.max(1, left.length), RATE);
+    buffer.copyToChannel(left, 0);
+    buffer.copyToChannel(right, 1);
+
+    return buffer;
+}
+
+const sounds = new Map();
+
+/** Fetches a sound once; the same address is the same sound. */
+export function fetchSound(url) {
+    if (!sounds.has(url)) {
+        const loading = fetch(url).then(async (response) => {
+            if (!response.ok) {
+                throw new Error((await response.json()).error);
+            }
+
+            return readSound(await response.arrayBuffer());
+        });
+        loading.catch(() => sounds.delete(url));
+        sounds.set(url, loading);
+        if (sounds.size > 128) {
+            sounds.delete(sounds.keys().next().value);
+        }
+    }
+
+    return sounds.get(url);
+}

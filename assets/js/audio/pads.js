@@ -1,0 +1,73 @@
+// Struck pads: sounds rendered by PHP at full velocity, played at once. Velocity is gain here.
+
+import { audio, fetchSound, toBuffer } from './context.js';
+
+const CHOKE_SECONDS = 0.006;
+const RELEASE_SECONDS = 0.01;
+const buffers = new WeakMap();
+let voices = [];
+
+/** The same curve as PHP's: velocity 64 sounds 9 dB softer than 127. */
+function gainOf(velocity) {
+    return (velocity / 127) ** 1.5;
+}
+
+export function prefetch(urls) {
+    // One after another, so that a first strike does not wait behind fifteen others.
+    urls.reduce((before, url) => before.then(() => fetchSound(url)).catch(() => {}), Promise.resolve());
+}
+
+/** Plays a sound; the voice before it in the same pad or choke group is silenced. */
+export async function strike({ pad, url, velocity, choke = 0 }) {
+    const context = audio();
+    const sound = await fetchSound(url);
+    const now = context.currentTime;
+    for (const voice of voices.filter((v) => v.pad === pad || (choke > 0 && v.choke === choke))) {
+        silence(voice, now, CHOKE_SECONDS);
+    }
+    if (!buffers.has(sound)) {
+        buffers.set(sound, toBuffer(sound.left, sound.right));
+    }
+
+    return sounding({ pad, choke }, buffers.get(sound), gainOf(velocity));
+}
+
+/** Plays a stretch of a sample as it is; `from` and `seconds` in seconds. */
+export async function audition(url, from = 0, seconds = undefined) {
+    const context = audio();
+    const sound = await fetchSound(url);
+    for (const voice of voices.filter((v) => v.pad === 'audition')) {
+        silence(voice, context.currentTime, CHOKE_SECONDS);
+    }
+    if (!buffers.has(sound)) {
+        buffers.set(sound, toBuffer(sound.left, sound.right));
+    }
+
+    return sounding({ pad: 'audition', choke: 0 }, buffers.get(sound), 1, from, seconds);
+}
+
+function sounding(voice, buffer, level, from = 0, seconds = undefined) {
+    const context = audio();
+    const source = context.createBufferSource();
+    const gain = context.createGain();
+    source.buffer = buffer;
+    gain.gain.value = level;
+    source.connect(gain).connect(context.destination);
+    source.start(0, from, seconds);
+    const playing = { ...voice, source, gain, level, started: context.currentTime - from };
+    voices.push(playing);
+    source.addEventListener('ended', () => { voices = voices.filter((v) => v !== playing); });
+
+    return playing;
+}
+
+export function release(voice) {
+    silence(voice, audio().currentTime, RELEASE_SECONDS);
+}
+
+function silence(voice, now, seconds) {
+    voices = voices.filter((v) => v !== voice);
+    voice.gain.gain.setValueAtTime(voice.level, now);
+    voice.gain.gain.linearRampToValueAtTime(0, now + seconds);
+    voice.source.stop(now + seconds);
+}

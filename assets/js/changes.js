@@ -1,0 +1,87 @@
+// Changes go to the server one after another; each answer is the page as it is afterwards.
+
+import { app, failure, page, showPage } from './page.js';
+import { notice } from './notice.js';
+
+let chain = Promise.resolve(true);
+
+/** Makes a change; resolves to whether it was made. */
+export function change(fields) {
+    return enqueue('changes', { ...fields, changeId: crypto.randomUUID() });
+}
+
+export function undo() {
+    return enqueue('undo', {});
+}
+
+export function redo() {
+    return enqueue('redo', {});
+}
+
+function enqueue(action, fields) {
+    chain = chain.then(() => send(action, fields, String(page().head))).catch(() => false);
+
+    return chain;
+}
+
+async function send(action, fields, head) {
+    const { beat } = page();
+    saved('Saving');
+    let response;
+    try {
+        response = await fetch(`/beats/${beat}/${action}`, {
+            method: 'POST',
+            headers: {
+                'Content-Type': 'application/json',
+                'X-Pestle-Token': app().dataset.token,
+                'X-Pestle-Head': head,
+                'HX-Request': 'true',
+                'HX-Current-URL': location.href,
+            },
+            body: JSON.stringify(fields),
+        });
+    } catch {
+        saved('Not saved');
+        notice('Pestle cannot be reached. Is it still running? Your last change is not saved.', {
+            bad: true, actions: { 'Try again': () => enqueue(action, fields) },
+        });
+
+        return false;
+    }
+    if (response.ok) {
+        showPage(await response.text());
+
+        return true;
+    }
+    const problem = await failure(response);
+    saved('Not saved');
+    if (response.status === 409) {
+        notice(problem.error, {
+            bad: true,
+            actions: {
+                'Do it on the newest': () => { chain = chain.then(() => send(action, fields, 'newest')); },
+                'See the newest': () => location.reload(),
+            },
+        });
+    } else {
+        notice(problem.error, { bad: true });
+        await reload();
+    }
+
+    return false;
+}
+
+/** Brings the page back to what the server holds, after an edit that was refused. */
+async function reload() {
+    const response = await fetch(location.href, { headers: { Accept: 'text/html' } });
+    if (response.ok) {
+        showPage(await response.text());
+    }
+}
+
+function saved(text) {
+    const label = document.getElementById('saved');
+    if (label) {
+        label.textContent = text;
+    }
+}

@@ -1,0 +1,128 @@
+// The sixteen pads: struck by pointer or key, they sound at once and light with their velocity.
+
+import { change } from './changes.js';
+import { onPage, page } from './page.js';
+import { player } from './audio/player.js';
+import { audio } from './audio/context.js';
+import { prefetch, release, strike } from './audio/pads.js';
+import { recorder } from './recorder.js';
+import { goTo } from './page.js';
+
+const SOFT = 58;
+const USUAL = 108;
+const held = new Map();
+
+function padElement(id) {
+    return document.getElementById(`pad-${id}`);
+}
+
+/** Strikes a pad; `hold` names what holds it, so that letGo can end it. */
+export async function strikePad(id, velocity, hold = null) {
+    const pad = padElement(id);
+    if (!pad?.dataset.sound) {
+        return;
+    }
+    light(pad, velocity);
+    const note = recorder.strike(id, velocity, player.playing ? player.ticks(audio().currentTime - (audio().outputLatency || 0)) : null);
+    if (hold !== null) {
+        held.set(hold, { pad, note, voice: null });
+    }
+    const voice = await strike({ pad: id, url: pad.dataset.sound, velocity, choke: Number(pad.dataset.choke) });
+    if (hold !== null && held.has(hold)) {
+        held.get(hold).voice = voice;
+    } else if (hold !== null && pad.dataset.mode === 'held') {
+        release(voice);
+    }
+}
+
+export function letGo(hold) {
+    const strikeHeld = held.get(hold);
+    if (!strikeHeld) {
+        return;
+    }
+    held.delete(hold);
+    recorder.letGo(strikeHeld.note, player.ticks());
+    if (strikeHeld.voice && strikeHeld.pad.dataset.mode === 'held') {
+        release(strikeHeld.voice);
+    }
+}
+
+export function strikeKey(key, soft) {
+    const pad = document.querySelector(`.pad[data-key="${CSS.escape(key)}"]`);
+    if (pad?.dataset.pad) {
+        strikePad(pad.dataset.pad, soft ? SOFT : USUAL, `key ${key}`);
+    }
+}
+
+function light(pad, velocity) {
+    pad.dataset.lit = '';
+    const glow = pad.querySelector('.glow');
+    glow.style.height = `${velocity / 1.27}%`;
+    setTimeout(() => {
+        delete pad.dataset.lit;
+        glow.style.height = '0';
+    }, 140);
+}
+
+document.addEventListener('pointerdown', (event) => {
+    const pad = event.target.closest('.pad[data-pad]');
+    if (pad && event.button === 0) {
+        const box = pad.getBoundingClientRect();
+        const x = (event.clientX - box.left) / box.width * 2 - 1;
+        const y = (event.clientY - box.top) / box.height * 2 - 1;
+        // The nearer the centre, the stronger.
+        strikePad(pad.dataset.pad, Math.round(127 - 90 * Math.min(1, Math.hypot(x, y) / 1.2)), 'pointer');
+    }
+    const named = event.target.closest('[data-strike]');
+    if (named) {
+        strikePad(named.dataset.strike, USUAL, 'pointer');
+    }
+});
+addEventListener('pointerup', () => letGo('pointer'));
+
+document.addEventListener('click', (event) => {
+    const pad = event.target.closest('.pad');
+    // Where a pad is worked on, striking it also chooses it; a free pad leads to the library.
+    if (pad?.dataset.pad && page().workspace === 'kit' && !('chosen' in pad.dataset)) {
+        const url = new URL(location.href);
+        url.searchParams.set('pad', pad.dataset.pad);
+        goTo(url.pathname + url.search);
+    } else if (pad?.dataset.free && page().workspace !== 'gather') {
+        goTo(`/beats/${page().beat}/gather?bank=${pad.dataset.free[0]}`);
+    }
+    if (event.detail === 0 && pad?.dataset.pad) {
+        strikePad(pad.dataset.pad, USUAL);
+    }
+    if (event.target.closest('[data-fold-dock]')) {
+        localStorage.setItem('pestle-dock', 'folded');
+        fold();
+    } else if (event.target.closest('.dock[data-folded]')) {
+        localStorage.removeItem('pestle-dock');
+        fold();
+    }
+});
+
+function fold() {
+    const dock = document.getElementById('dock');
+    if (dock) {
+        const folded = localStorage.getItem('pestle-dock') === 'folded';
+        dock.toggleAttribute('data-folded', folded);
+        dock.querySelector('.unfold')?.remove();
+        if (folded) {
+            const button = document.createElement('button');
+            button.className = 'unfold small';
+            button.textContent = 'Show the pads';
+            dock.append(button);
+        }
+    }
+}
+
+/** Puts a stretch of a sample on a pad. */
+export function fillPad(pad, sample, start = 0, end = sample.frames) {
+    return change({ type: 'fill-pad', pad, sample: sample.hash, name: sample.name, role: sample.loop ? 'tonal' : 'percussion', start, end });
+}
+
+onPage(() => {
+    fold();
+    prefetch([...document.querySelectorAll('.pad[data-sound]')].map((pad) => pad.dataset.sound));
+});

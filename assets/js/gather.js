@@ -1,0 +1,203 @@
+// Bringing files in: dropped anywhere or picked, sent in parts, listened to by PHP, put where they were dropped.
+
+import { change } from './changes.js';
+import { audition } from './audio/pads.js';
+import { fillPad } from './dock.js';
+import { app, failure, goTo, onPage, page } from './page.js';
+import { notice } from './notice.js';
+
+/** Files on their way: {name, text, part, failed, cancel}. */
+let arrivals = [];
+
+function draw() {
+    const place = document.getElementById('arrivals');
+    if (!place) {
+        return;
+    }
+    place.replaceChildren(...arrivals.map((arrival) => {
+        const row = document.createElement('div');
+        row.className = 'bar small mb-1';
+        const name = document.createElement('b');
+        name.textContent = arrival.name;
+        const text = document.createElement('span');
+        text.textContent = arrival.text;
+        row.append(name, text);
+        if (arrival.failed) {
+            row.classList.add('text-paprika');
+        } else {
+            const progress = document.createElement('progress');
+            progress.max = 1;
+            progress.value = arrival.part;
+            progress.className = 'w-40!';
+            progress.setAttribute('aria-label', `Progress of ${arrival.name}`);
+            row.append(progress);
+        }
+        const button = document.createElement('button');
+        button.className = 'btn';
+        button.textContent = arrival.failed ? 'Close' : 'Cancel';
+        button.addEventListener('click', () => {
+            arrival.cancelled = true;
+            arrivals = arrivals.filter((a) => a !== arrival);
+            draw();
+        });
+        row.append(button);
+
+        return row;
+    }));
+}
+
+async function ask(url, options = {}) {
+    const response = await fetch(url, { ...options, headers: { 'X-Pestle-Token': app().dataset.token, ...options.headers } });
+    if (!response.ok) {
+        throw new Error((await failure(response)).error);
+    }
+
+    return response.json();
+}
+
+/** Sends a file and waits until it has become a sample; null when it did not. */
+async function bringIn(file) {
+    const arrival = { name: file.name, text: 'waiting', part: 0 };
+    arrivals.push(arrival);
+    draw();
+    try {
+        const { id, part } = await ask('/uploads', { method: 'POST', body: JSON.stringify({ name: file.name.slice(0, 120), size: file.size }), headers: { 'Content-Type': 'application/json' } });
+        for (let at = 0; at < file.size; at += part) {
+            if (arrival.cancelled) {
+                await ask(`/uploads/${id}`, { method: 'DELETE' });
+
+                return null;
+            }
+            await sendPart(id, at, file.slice(at, at + part));
+            arrival.part = Math.min(1, (at + part) / file.size) * 0.9;
+            arrival.text = `${Math.round(arrival.part * 100)} %`;
+            draw();
+        }
+        arrival.text = 'listening';
+        draw();
+        const sample = await arrived(id);
+        arrivals = arrivals.filter((a) => a !== arrival);
+
+        return sample;
+    } catch (problem) {
+        arrival.failed = true;
+        arrival.text = problem.message.replace(`${file.name}: `, '');
+        if (page()?.workspace !== 'gather') {
+            notice(problem.message, { bad: true });
+        }
+
+        return null;
+    } finally {
+        draw();
+    }
+}
+
+/** A part is sent again when the line breaks; the server takes it twice without harm. */
+async function sendPart(id, at, bytes) {
+    for (let tries = 0; ; tries += 1) {
+        try {
+            return await ask(`/uploads/${id}?at=${at}`, { method: 'PUT', body: bytes, headers: { 'Content-Type': 'application/octet-stream' } });
+        } catch (problem) {
+            if (tries >= 3 || !(problem instanceof TypeError)) {
+                throw problem;
+            }
+            await new Promise((resolve) => { setTimeout(resolve, 400 * 2 ** tries); });
+        }
+    }
+}
+
+async function arrived(id) {
+    for (;;) {
+        const state = await ask(`/uploads/${id}`);
+        if (state.state === 'done') {
+            return state.sample;
+        }
+        if (state.state === 'failed') {
+            throw new Error(state.message);
+        }
+        await new Promise((resolve) => { setTimeout(resolve, 120); });
+    }
+}
+
+/** Brings files in; from a pad on, they land on it and on the free pads after it. */
+export async function take(files, pad = null) {
+    const wasEmpty = document.querySelectorAll('.pad[data-pad]').length === 0;
+    const places = pad ? [pad, ...[...document.querySelectorAll('.pad')].map((p) => p.dataset.free).filter((id) => id && Number(id.slice(1)) > Number(pad.slice(1)))] : [];
+    const came = [];
+    for (const file of files) {
+        const sample = await bringIn(file);
+        if (sample) {
+            came.push(sample);
+            const place = places.shift();
+            if (place) {
+                await fillPad(place, sample);
+            }
+        }
+    }
+    if (came.length === 0) {
+        return;
+    }
+    const url = new URL(location.href);
+    url.searchParams.set('sample', came[0].hash);
+    if (!pad) {
+        await goTo(page().workspace === 'gather' || page().workspace === 'chop' ? url.pathname + url.search : `/beats/${page().beat}/gather?sample=${came[0].hash}`);
+    }
+    const loop = came.find((sample) => sample.loop);
+    const words = came.length === 1 ? `${came[0].name} is in the library${pad ? ' and on the pad' : ''}.` : `${came.length} sounds are in the library${pad ? ' and on the pads' : ''}.`;
+    if (loop && wasEmpty) {
+        notice(`${words} It sounds like a loop at ${loop.bpm} BPM.`, { actions: { [`Set the beat to ${loop.bpm} BPM`]: () => change({ type: 'set-tempo', bpm: loop.bpm }), 'Leave it': () => {} } });
+    } else {
+        notice(words);
+    }
+}
+
+function dropTarget(event) {
+    const pad = event.target.closest?.('.pad');
+
+    return pad ? pad.dataset.pad ?? pad.dataset.free : null;
+}
+
+document.addEventListener('dragover', (event) => {
+    if (page() && event.dataTransfer.types.includes('Files')) {
+        event.preventDefault();
+        document.body.dataset.dragging = '';
+        for (const pad of document.querySelectorAll('.pad[data-over]')) {
+            delete pad.dataset.over;
+        }
+        const pad = event.target.closest?.('.pad');
+        if (pad) {
+            pad.dataset.over = '';
+        }
+    }
+});
+for (const name of ['dragleave', 'drop', 'dragend']) {
+    document.addEventListener(name, (event) => {
+        if (name !== 'dragleave' || event.relatedTarget === null) {
+            delete document.body.dataset.dragging;
+            document.querySelectorAll('.pad[data-over]').forEach((pad) => { delete pad.dataset.over; });
+        }
+    });
+}
+document.addEventListener('drop', (event) => {
+    if (page() && event.dataTransfer.files.length > 0) {
+        event.preventDefault();
+        take([...event.dataTransfer.files], dropTarget(event));
+    }
+});
+
+document.addEventListener('click', (event) => {
+    if (event.target.closest('[data-pick-files]')) {
+        document.getElementById('files').click();
+    }
+    const listen = event.target.closest('[data-audition]');
+    if (listen) {
+        audition(`/samples/${listen.dataset.audition}/sound`).catch((problem) => notice(problem.message, { bad: true }));
+    }
+});
+document.addEventListener('change', (event) => {
+    if (event.target.id === 'files') {
+        take([...event.target.files]);
+        event.target.value = '';
+    }
+});
+onPage(draw);

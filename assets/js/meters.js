@@ -1,0 +1,57 @@
+// Levels drawn from envelopes that PHP rendered.
+
+const FLOOR_DB = -60;
+const holds = new Map();
+
+export function colour(name) {
+    return getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+}
+
+export function decibels(value) {
+    return value > 1e-6 ? 20 * Math.log10(value) : -Infinity;
+}
+
+/** Where a level stands on a scale from -60 to +12 dB, as faders have it. */
+export function place(db) {
+    return Math.max(0, Math.min(1, (db - FLOOR_DB) / (12 - FLOOR_DB)));
+}
+
+/** Two bars with a held peak; `top` is the level at the right end. */
+export function drawBars(canvas, left, right, top = 0, hold = true) {
+    const context = canvas.getContext('2d');
+    const { width, height } = canvas;
+    context.clearRect(0, 0, width, height);
+    const bar = height * 0.3;
+    [left, right].forEach((value, side) => {
+        const y = side === 0 ? height * 0.1 : height * 0.58;
+        const at = (db) => Math.max(0, Math.min(1, (db - FLOOR_DB) / (top - FLOOR_DB))) * width;
+        context.fillStyle = colour('sunk');
+        context.beginPath();
+        context.roundRect(0, y, width, bar, bar / 2);
+        context.fill();
+        const db = decibels(value);
+        context.fillStyle = db > -0.5 ? colour('paprika') : colour('basil');
+        context.beginPath();
+        context.roundRect(0, y, at(db), bar, bar / 2);
+        context.fill();
+        if (hold) {
+            const key = `${canvas.id || canvas.dataset.meter}/${side}`;
+            const held = Math.max(db, (holds.get(key) ?? FLOOR_DB) - 0.25);
+            holds.set(key, held);
+            if (held > FLOOR_DB + 1) {
+                context.fillStyle = colour('ink');
+                context.fillRect(at(held), y - 2, 3, bar + 4);
+            }
+        }
+    });
+}
+
+/** The output level at the end of the transport edge. */
+export function drawLevel(now) {
+    const canvas = document.getElementById('level');
+    const label = document.getElementById('peak');
+    const [l, r] = now ? [now.meters.mix[2 * now.column] ?? 0, now.meters.mix[2 * now.column + 1] ?? 0] : [0, 0];
+    drawBars(canvas, l, r);
+    const peak = now ? decibels(Math.max(...now.meters.mix)) : -Infinity;
+    label.textContent = Number.isFinite(peak) ? peak.toFixed(1).replace('-', '−') : '−∞';
+}

@@ -1,0 +1,27 @@
+// Meters of the mixer, drawn behind the faders.
+
+import { page } from './page.js';
+import { player } from './audio/player.js';
+import { drawBars } from './meters.js';
+
+function frame() {
+    if (page()?.workspace === 'mix') {
+        const now = player.meters();
+        for (const canvas of document.querySelectorAll('canvas[data-meter]')) {
+            const box = canvas.parentElement.getBoundingClientRect();
+            if (canvas.width !== Math.round(box.width * 2)) {
+                canvas.width = Math.round(box.width * 2);
+                canvas.height = Math.round(box.height * 2);
+            }
+            const peaks = now?.meters.channels[canvas.dataset.meter];
+            drawBars(canvas, peaks?.[2 * now.column] ?? 0, peaks?.[2 * now.column + 1] ?? 0, 12);
+        }
+        for (const label of document.querySelectorAll('[data-reduction]')) {
+            const steps = now?.meters.reductions[label.dataset.reduction];
+            const db = steps ? steps[Math.min(steps.length - 1, Math.floor(now.column / 4))] : 0;
+            label.textContent = `${db.toFixed(1).replace('-', '−')} dB`;
+        }
+    }
+    requestAnimationFrame(frame);
+}
+requestAnimationFrame(frame);

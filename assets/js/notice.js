@@ -1,0 +1,21 @@
+// The quiet line: what happened, in words, with one or two things to do about it.
+
+let timer = null;
+
+export function notice(text, { bad = false, actions = {} } = {}) {
+    const line = document.getElementById('notice');
+    line.replaceChildren(document.createTextNode(text));
+    line.dataset.tone = bad ? 'bad' : 'calm';
+    for (const [label, act] of Object.entries({ ...actions, ...(bad ? { Close: () => {} } : {}) })) {
+        const button = document.createElement('button');
+        button.textContent = label;
+        button.addEventListener('click', () => {
+            line.hidden = true;
+            act();
+        });
+        line.append(button);
+    }
+    line.hidden = false;
+    clearTimeout(timer);
+    timer = setTimeout(() => { line.hidden = true; }, bad ? 15000 : 6000);
+}
