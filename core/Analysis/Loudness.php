@@ -5,6 +5,7 @@ namespace Pestle\Core\Analysis;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Signal\Peak;
 use Pestle\Core\Signal\TruePeak;
 
 /**
@@ -29,9 +30,9 @@ final readonly class Loudness
             $block = $source->read($at - TruePeak::BEFORE, $hop + TruePeak::BEFORE + TruePeak::AFTER);
             $power = 0.0;
             foreach ([$block->left, $block->right] as $side => $signal) {
-                $truePeak = max($truePeak, max(TruePeak::peaks($signal, $truePeak)));
+                $truePeak = max($truePeak, Peak::of(TruePeak::peaks($signal, $truePeak)));
                 $inside = \array_slice($signal, TruePeak::BEFORE, $hop);
-                $samplePeak = max($samplePeak, max($inside), -min($inside));
+                $samplePeak = max($samplePeak, Peak::of($inside));
                 [$sum, $states[$side]] = self::power($inside, $shelf, $high, $states[$side]);
                 $power += $sum / $hop;
             }
@@ -96,14 +97,14 @@ final readonly class Loudness
         for ($i = 0; $i + 4 <= max(4, $n); ++$i) {
             $blocks[] = array_sum(\array_slice($powers, $i, 4)) / 4.0;
         }
-        $mean = static function (array $blocks, float $gate): float {
+        $mean = static function (float $gate) use ($blocks): float {
             $loud = array_filter($blocks, static fn (float $p): bool => $p > 10.0 ** (($gate + 0.691) / 10.0));
 
             return [] === $loud ? 0.0 : array_sum($loud) / \count($loud);
         };
         $lufs = static fn (float $power): float => $power > 0.0 ? -0.691 + 10.0 * log10($power) : Decibels::FLOOR;
-        $first = $lufs($mean($blocks, -70.0));
+        $first = $lufs($mean(-70.0));
 
-        return $lufs($mean($blocks, max(-70.0, $first - 10.0)));
+        return $lufs($mean(max(-70.0, $first - 10.0)));
     }
 }

@@ -4,6 +4,7 @@ namespace Pestle\Core\Analysis;
 
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Signal\Fft;
+use Pestle\Core\Signal\Peak;
 use Pestle\Core\Signal\Window;
 
 /**
@@ -108,7 +109,7 @@ final class Onsets
             $around = \array_slice($flux, max(0, $i - 10), 18);
             sort($around);
             $median = $around[intdiv(\count($around), 2)];
-            if ($value < max($near) || $value < $median * 1.4 + $floor) {
+            if ($value < Peak::of($near) || $value < $median * 1.4 + $floor) {
                 continue;
             }
             $frame = self::refine($source, $i * $hop);

@@ -67,7 +67,7 @@ final class AiffReader
         $frameBytes = $format->bytes() * $c['channels'];
         $there = intdiv(max(0, min($sound[1], $size - $sound[0])), $frameBytes);
         $repairs = $there < $c['frames']
-            ? [sprintf('the header promises %s frames, %s are there; what is there was read', number_format($c['frames']), number_format($there))]
+            ? [\sprintf('the header promises %s frames, %s are there; what is there was read', number_format($c['frames']), number_format($there))]
             : [];
         $frames = min($there, $c['frames']);
         if ($frames < 1) {

@@ -21,11 +21,12 @@ final class Dither
     /** @return list<float> in steps, between -1 and 1 */
     public function block(int $count): array
     {
-        $a = $this->noise->block($count);
-        foreach ($this->noise->block($count) as $i => $b) {
-            $a[$i] = 0.5 * ($a[$i] + $b);
+        $second = $this->noise->block($count);
+        $out = [];
+        foreach ($this->noise->block($count) as $i => $first) {
+            $out[] = 0.5 * ($first + $second[$i]);
         }
 
-        return $a;
+        return $out;
     }
 }

@@ -2,6 +2,8 @@
 
 namespace Pestle\Core\Audio;
 
+use Pestle\Core\Signal\Peak;
+
 /** A run of stereo frames; both sides have the same number of values, full scale is ±1. */
 final readonly class StereoBlock
 {
@@ -38,6 +40,8 @@ final readonly class StereoBlock
     /** Largest absolute value. */
     public function peak(): float
     {
-        return [] === $this->left ? 0.0 : max(max($this->left), -min($this->left), max($this->right), -min($this->right));
+        $left = Peak::of($this->left);
+
+        return $this->left === $this->right ? $left : max($left, Peak::of($this->right));
     }
 }

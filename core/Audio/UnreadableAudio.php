@@ -7,6 +7,6 @@ final class UnreadableAudio extends \RuntimeException
 {
     public static function because(string $name, string $reason): self
     {
-        return new self(sprintf('%s: %s', $name, $reason));
+        return new self(\sprintf('%s: %s', $name, $reason));
     }
 }

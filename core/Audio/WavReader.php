@@ -80,10 +80,10 @@ final class WavReader
             $tag = $sub[1];
         }
         if ($f['channels'] < 1 || $f['channels'] > 64) {
-            throw UnreadableAudio::because($name, sprintf('its header says %d channels; Pestle reads 1 to 64.', $f['channels']));
+            throw UnreadableAudio::because($name, \sprintf('its header says %d channels; Pestle reads 1 to 64.', $f['channels']));
         }
         if ($f['rate'] < 1000 || $f['rate'] > 768000) {
-            throw UnreadableAudio::because($name, sprintf('its header says %d Hz; Pestle reads 1,000 to 768,000 Hz.', $f['rate']));
+            throw UnreadableAudio::because($name, \sprintf('its header says %d Hz; Pestle reads 1,000 to 768,000 Hz.', $f['rate']));
         }
         $format = match (true) {
             self::PCM === $tag => SampleFormat::tryFrom((string) $f['bits']),
@@ -91,14 +91,14 @@ final class WavReader
             default => null,
         };
         if (null === $format) {
-            throw UnreadableAudio::because($name, sprintf('this kind of WAV (code %d, %d bit) is not supported. Export it as PCM or float.', $tag, $f['bits']));
+            throw UnreadableAudio::because($name, \sprintf('this kind of WAV (code %d, %d bit) is not supported. Export it as PCM or float.', $tag, $f['bits']));
         }
 
         return [$format, $f['channels'], $f['rate']];
     }
 
     /**
-     * @param resource                                               $stream
+     * @param resource                                           $stream
      * @param array{SampleFormat, int<1, max>, int<1, max>}|null $format
      */
     private static function file($stream, string $name, ?array $format, int $start, int $length, int $size): PcmFile
@@ -111,7 +111,7 @@ final class WavReader
         $there = max(0, $size - $start);
         $repairs = [];
         if ($length > $there) {
-            $repairs[] = sprintf('the header promises %s bytes of sound, %s are there; what is there was read', number_format($length), number_format($there));
+            $repairs[] = \sprintf('the header promises %s bytes of sound, %s are there; what is there was read', number_format($length), number_format($there));
             $length = $there;
         } elseif (0 === $length && $there > $frameBytes) {
             $repairs[] = 'the header gives no length of sound; the rest of the file was read';

@@ -23,7 +23,7 @@ final class WavWriter
         $this->encoder = new PcmEncoder($format, $dither);
         $stream = @fopen($path.'.part', 'w');
         if (false === $stream) {
-            throw new \RuntimeException(sprintf('%s cannot be written. Check the folder and its rights.', $path));
+            throw new \RuntimeException(\sprintf('%s cannot be written. Check the folder and its rights.', $path));
         }
         $this->stream = $stream;
         $this->put(str_repeat("\0", self::HEADER));
@@ -65,7 +65,7 @@ final class WavWriter
     private function put(string $data): void
     {
         if (\strlen($data) !== @fwrite($this->stream, $data)) {
-            throw new \RuntimeException(sprintf('%s cannot be written: the disk may be full.', $this->path));
+            throw new \RuntimeException(\sprintf('%s cannot be written: the disk may be full.', $this->path));
         }
     }
 }

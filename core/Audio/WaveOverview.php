@@ -23,8 +23,8 @@ final readonly class WaveOverview
         for ($at = 0; $at < $frames; $at += 65536) {
             $block = $source->read($at, min(65536, $frames - $at));
             foreach (array_chunk($block->left, self::BASE_FRAMES) as $i => $left) {
-                $right = \array_slice($block->right, $i * self::BASE_FRAMES, self::BASE_FRAMES);
-                $base .= self::pair(min(min($left), min($right)), max(max($left), max($right)));
+                $both = [...$left, ...\array_slice($block->right, $i * self::BASE_FRAMES, self::BASE_FRAMES)];
+                $base .= self::pair(min($both), max($both));
             }
         }
         $levels = [$base];
@@ -73,7 +73,7 @@ final readonly class WaveOverview
     {
         $out = '';
         foreach (str_split($level, 2 * self::FACTOR) as $run) {
-            /** @var array<int, int> $v */
+            /** @var non-empty-array<int, int> $v */
             $v = unpack('c*', $run);
             $out .= pack('c2', min($v), max($v));
         }

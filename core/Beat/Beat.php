@@ -44,7 +44,10 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        return new self(...[...get_object_vars($this), ...$changed]);
+        /** @var array{name: string, tempo: Tempo, key: Key|null, kit: Kit, patterns: array<string, Pattern>, order: Order, mixer: Mixer, slices: array<string, Slices>, seed: int} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
     }
 
     public function withPattern(Pattern $pattern): self

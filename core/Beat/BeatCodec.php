@@ -44,7 +44,7 @@ final class BeatCodec
         }
         $format = $data['format'] ?? null;
         if (self::FORMAT !== $format) {
-            throw new InvalidChange(sprintf('This beat has format %s; this version of Pestle reads format %d.', \is_int($format) ? (string) $format : 'unknown', self::FORMAT));
+            throw new InvalidChange(\sprintf('This beat has format %s; this version of Pestle reads format %d.', \is_int($format) ? (string) $format : 'unknown', self::FORMAT));
         }
 
         return self::fromFormat1($data);

@@ -2,7 +2,6 @@
 
 namespace Pestle\Core\Beat;
 
-
 /** Every change by the name it has on the wire. */
 final class Changes
 {

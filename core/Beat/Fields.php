@@ -20,7 +20,7 @@ final readonly class Fields
         $value = $this->values[$field] ?? null;
         $value = \is_string($value) ? trim($value) : '';
         if ('' === $value || !mb_check_encoding($value, 'UTF-8') || mb_strlen($value) > $most || preg_match('/[\x00-\x1f\x7f]/', $value)) {
-            throw InvalidChange::field($field, sprintf('must be text of 1 to %d characters.', $most));
+            throw InvalidChange::field($field, \sprintf('must be text of 1 to %d characters.', $most));
         }
 
         return $value;
@@ -52,7 +52,7 @@ final readonly class Fields
         $value = $this->values[$field] ?? null;
         $number = \is_int($value) || \is_float($value) || (\is_string($value) && is_numeric($value)) ? (float) $value : \NAN;
         if (floor($number) !== $number || $number < $least || $number > $most) {
-            throw InvalidChange::field($field, sprintf('must be a whole number from %s to %s.', number_format($least), number_format($most)));
+            throw InvalidChange::field($field, \sprintf('must be a whole number from %s to %s.', number_format($least), number_format($most)));
         }
 
         return (int) $number;
@@ -63,7 +63,7 @@ final readonly class Fields
         $value = $this->values[$field] ?? null;
         $number = \is_int($value) || \is_float($value) || (\is_string($value) && is_numeric($value)) ? (float) $value : \NAN;
         if (!($number >= $least && $number <= $most)) {
-            throw InvalidChange::field($field, sprintf('must be a number from %s to %s.', $least, $most));
+            throw InvalidChange::field($field, \sprintf('must be a number from %s to %s.', $least, $most));
         }
 
         return $number;
@@ -93,7 +93,7 @@ final readonly class Fields
         $case = \is_string($value) ? $enum::tryFrom($value) : null;
         if (null === $case) {
             $names = array_map(static fn (\BackedEnum $c): string => (string) $c->value, $enum::cases());
-            throw InvalidChange::field($field, sprintf('must be one of: %s.', implode(', ', $names)));
+            throw InvalidChange::field($field, \sprintf('must be one of: %s.', implode(', ', $names)));
         }
 
         return $case;
@@ -148,7 +148,7 @@ final readonly class Fields
             $value = json_decode($value, true);
         }
         if (!\is_array($value) || !array_is_list($value) || \count($value) > $most) {
-            throw InvalidChange::field($field, sprintf('must be a list of at most %s entries.', number_format($most)));
+            throw InvalidChange::field($field, \sprintf('must be a list of at most %s entries.', number_format($most)));
         }
 
         return $value;

@@ -7,6 +7,6 @@ final class InvalidChange extends \DomainException
 {
     public static function field(string $field, string $rule): self
     {
-        return new self(sprintf('%s %s', $field, $rule));
+        return new self(\sprintf('%s %s', $field, $rule));
     }
 }

@@ -14,7 +14,7 @@ final class DeliveryNames
 
     public static function stem(Beat $beat, int $number, string $part): string
     {
-        return self::safe(sprintf('%02d %s', $number, $part).self::measure($beat)).'.wav';
+        return self::safe(\sprintf('%02d %s', $number, $part).self::measure($beat)).'.wav';
     }
 
     public static function archive(Beat $beat, string $title): string
@@ -24,7 +24,7 @@ final class DeliveryNames
 
     private static function measure(Beat $beat): string
     {
-        return sprintf(' - %s BPM', $beat->tempo->bpm).(null === $beat->key ? '' : ' - '.$beat->key->name());
+        return \sprintf(' - %s BPM', $beat->tempo->bpm).(null === $beat->key ? '' : ' - '.$beat->key->name());
     }
 
     /** Without what a file system might refuse. */

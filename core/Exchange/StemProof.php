@@ -4,6 +4,7 @@ namespace Pestle\Core\Exchange;
 
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Signal\Peak;
 
 /** Reads delivered files back and compares the mix with the sum of the stems. */
 final readonly class StemProof
@@ -33,8 +34,8 @@ final readonly class StemProof
                     }
                 }
             }
-            foreach ($rest ?? [] as $side) {
-                $largest = max($largest, max($side), -min($side));
+            foreach ($rest as $side) {
+                $largest = max($largest, Peak::of($side));
             }
         }
         $steps = SampleFormat::Int16 === $format ? 32768.0 : 8388608.0;
@@ -58,9 +59,9 @@ final readonly class StemProof
     public function sentence(): string
     {
         return match (true) {
-            0.0 === $this->largest => sprintf('The %d stems add up to the mix exactly.', $this->stems),
-            $this->holds() => sprintf('The %d stems add up to the mix within %.1f steps (rounding and dither allow %.1f).', $this->stems, $this->largest, $this->allowed),
-            default => sprintf('The %d stems differ from the mix by up to %.1f steps; %.1f would be rounding.', $this->stems, $this->largest, $this->allowed),
+            0.0 === $this->largest => \sprintf('The %d stems add up to the mix exactly.', $this->stems),
+            $this->holds() => \sprintf('The %d stems add up to the mix within %.1f steps (rounding and dither allow %.1f).', $this->stems, $this->largest, $this->allowed),
+            default => \sprintf('The %d stems differ from the mix by up to %.1f steps; %.1f would be rounding.', $this->stems, $this->largest, $this->allowed),
         };
     }
 }

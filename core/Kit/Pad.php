@@ -28,19 +28,25 @@ final readonly class Pad
         public int $choke = 0,
     ) {
         if ($start < 0 || $end <= $start) {
-            throw new \InvalidArgumentException(sprintf('Pad %s: the end of its sound must lie after its start.', $name));
+            throw new \InvalidArgumentException(\sprintf('Pad %s: the end of its sound must lie after its start.', $name));
         }
     }
 
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        return new self(...[...get_object_vars($this), ...$changed]);
+        /** @var array{id: string, name: string, role: Role, sample: string, start: int, end: int, channel: string, levelDb: float, pan: float, tuneCents: int, mode: PlayMode, choke: int} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
     }
 
     /** @return array<string, string|int|float> */
     public function toArray(): array
     {
-        return [...get_object_vars($this), 'role' => $this->role->value, 'mode' => $this->mode->value];
+        /** @var array<string, string|int|float> $plain */
+        $plain = [...get_object_vars($this), 'role' => $this->role->value, 'mode' => $this->mode->value];
+
+        return $plain;
     }
 }

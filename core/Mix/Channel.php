@@ -30,7 +30,10 @@ final readonly class Channel
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        return new self(...[...get_object_vars($this), ...$changed]);
+        /** @var array{id: string, name: string, group: string|null, gainDb: float, pan: float, mute: bool, solo: bool, eq: list<EqBand>, compressor: CompressorSettings} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
     }
 
     public function withBand(int $index, EqBand $band): self
@@ -44,10 +47,13 @@ final readonly class Channel
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return [
+        /** @var array<string, mixed> $plain */
+        $plain = [
             ...get_object_vars($this),
             'eq' => array_map(static fn (EqBand $b): array => $b->toArray(), $this->eq),
             'compressor' => $this->compressor->toArray(),
         ];
+
+        return $plain;
     }
 }

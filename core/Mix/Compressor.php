@@ -97,6 +97,6 @@ final readonly class Compressor
         $gain = 1 === $wait ? $target : $gain;
         $filters = \array_slice([$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], 0, $count);
 
-        return [new StereoBlock($left, array_values($right)), Grid::state([...$filters, $envelope, $gain]), new GainCurve($start, $targets)];
+        return [new StereoBlock($left, array_values($right)), Grid::state([...$filters, $envelope, $gain]), new GainCurve($start, $targets, $makeup)];
     }
 }

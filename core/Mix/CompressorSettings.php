@@ -27,6 +27,9 @@ final readonly class CompressorSettings
     /** @return array<string, bool|float> */
     public function toArray(): array
     {
-        return get_object_vars($this);
+        /** @var array<string, bool|float> $plain */
+        $plain = get_object_vars($this);
+
+        return $plain;
     }
 }

@@ -53,6 +53,9 @@ final readonly class EqBand
     /** @return array<string, string|float|bool> */
     public function toArray(): array
     {
-        return [...get_object_vars($this), 'shape' => $this->shape->value];
+        /** @var array<string, bool|float|string> $plain */
+        $plain = [...get_object_vars($this), 'shape' => $this->shape->value];
+
+        return $plain;
     }
 }

@@ -7,8 +7,11 @@ final readonly class GainCurve
 {
     public const STEP = 16;
 
-    /** @param list<float> $targets where each line leads to, from $start on */
-    public function __construct(private float $start, public array $targets)
+    /**
+     * @param list<float> $targets where each line leads to, from $start on
+     * @param float       $full    gain when nothing is pulled down
+     */
+    public function __construct(private float $start, private array $targets, private float $full = 1.0)
     {
     }
 
@@ -33,8 +36,9 @@ final readonly class GainCurve
         return $gains;
     }
 
-    public function lowest(): float
+    /** How far the sound was pulled down at most, as a gain without make-up. */
+    public function reduction(): float
     {
-        return [] === $this->targets ? $this->start : min($this->start, min($this->targets));
+        return ([] === $this->targets ? $this->start : min($this->start, min($this->targets))) / $this->full;
     }
 }

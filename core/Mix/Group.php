@@ -19,12 +19,18 @@ final readonly class Group
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        return new self(...[...get_object_vars($this), ...$changed]);
+        /** @var array{id: string, name: string, gainDb: float, mute: bool, compressor: CompressorSettings} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return [...get_object_vars($this), 'compressor' => $this->compressor->toArray()];
+        /** @var array<string, mixed> $plain */
+        $plain = [...get_object_vars($this), 'compressor' => $this->compressor->toArray()];
+
+        return $plain;
     }
 }

@@ -5,6 +5,7 @@ namespace Pestle\Core\Mix;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Grid;
+use Pestle\Core\Signal\Peak;
 use Pestle\Core\Signal\TruePeak;
 
 /**
@@ -53,7 +54,7 @@ final readonly class Limiter
         $state = $first ? array_fill(0, 2 * $before, 0.0) : $state;
         $tail = [...self::last($block->left, $state, 0), ...self::last($block->right, $state, $before)];
         $held = \array_slice($state, 2 * $before);
-        if ([] === $held && max($block->peak(), $ahead->peak(), max($state), -min($state)) * TruePeak::gain() <= $this->ceiling) {
+        if ([] === $held && max($block->peak(), $ahead->peak(), Peak::of($state)) * TruePeak::gain() <= $this->ceiling) {
             return [null, Grid::state($tail)];
         }
         $peaks = TruePeak::peaks([...\array_slice($state, 0, $before), ...$block->left, ...$ahead->left], $this->ceiling);
@@ -64,14 +65,14 @@ final readonly class Limiter
                 }
             }
         }
-        if ([] === $held && max($peaks) <= $this->ceiling) {
+        if ([] === $held && Peak::of($peaks) <= $this->ceiling) {
             return [null, Grid::state($tail)];
         }
         $needed = $this->heldAhead($peaks, $frames);
         $history = [] === $held ? array_fill(0, self::AHEAD + 1, $first ? $needed[0] : 1.0) : $held;
         [$gains, $history] = $this->smoothed($needed, $history);
 
-        return [$gains, Grid::state(1.0 === min($history) ? $tail : [...$tail, ...$history])];
+        return [$gains, Grid::state([] !== $history && 1.0 === min($history) ? $tail : [...$tail, ...$history])];
     }
 
     /**

@@ -20,12 +20,18 @@ final readonly class Master
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        return new self(...[...get_object_vars($this), ...$changed]);
+        /** @var array{gainDb: float, ceilingDb: float, compressor: CompressorSettings} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return [...get_object_vars($this), 'compressor' => $this->compressor->toArray()];
+        /** @var array<string, mixed> $plain */
+        $plain = [...get_object_vars($this), 'compressor' => $this->compressor->toArray()];
+
+        return $plain;
     }
 }

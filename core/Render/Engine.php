@@ -114,7 +114,11 @@ final class Engine
         ], $sound];
     }
 
-    /** A pad struck at full velocity, through its channel. @return array{array<string, mixed>, string} */
+    /**
+     * A pad struck at full velocity, through its channel.
+     *
+     * @return array{array<string, mixed>, string}
+     */
     private function pad(Beat $beat, string $id): array
     {
         $pad = $beat->pad($id);

@@ -29,6 +29,12 @@ final class EngineClient
             }
         }
 
-        return ($this->local)()->answer($request);
+        $engine = ($this->local)();
+        $answer = $engine->answer($request);
+        while ($engine->hasChores()) {
+            $engine->chore();
+        }
+
+        return $answer;
     }
 }

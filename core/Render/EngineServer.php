@@ -22,7 +22,7 @@ final class EngineServer
         @unlink($this->socket);
         $server = @stream_socket_server('unix://'.$this->socket, $code, $message);
         if (false === $server) {
-            throw new \RuntimeException(sprintf('The engine cannot listen on %s: %s', $this->socket, $message));
+            throw new \RuntimeException(\sprintf('The engine cannot listen on %s: %s', $this->socket, $message));
         }
         chmod($this->socket, 0o600);
         while ($running()) {
@@ -64,7 +64,7 @@ final class EngineServer
         [$answer, $sound] = $this->engine->answer($message[0]);
         $answer['milliseconds'] = round((hrtime(true) - $started) / 1e6, 1);
         if (isset($answer['error'])) {
-            ($this->log)(sprintf('%s: %s', json_encode($message[0]['op'] ?? null), json_encode($answer['error'])));
+            ($this->log)(\sprintf('%s: %s', json_encode($message[0]['op'] ?? null), json_encode($answer['error'])));
         }
         Wire::write($client, $answer, $sound);
     }

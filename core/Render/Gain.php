@@ -37,7 +37,7 @@ final class Gain
     }
 
     /**
-     * @param list<StereoBlock>                $parts of equal length
+     * @param list<StereoBlock>              $parts of equal length
      * @param list<array{float, float}>|null $gains left and right of every part; 1 when not given
      */
     public static function sum(array $parts, int $frames, ?array $gains = null): StereoBlock

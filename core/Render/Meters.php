@@ -3,6 +3,7 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Signal\Decibels;
 
 /** How loud everything was, for drawing: peaks every Rendered::PEAK_FRAMES, and how far dynamics pulled down. */
 final class Meters
@@ -18,8 +19,8 @@ final class Meters
         foreach ($moments as $moment) {
             $columns = (int) ceil($moment->segment->frames / Rendered::PEAK_FRAMES);
             array_push($mix, ...self::peaks($moment->mix, $columns, 1.0));
-            foreach ($moment->strips as $id => $strip) {
-                $gain = 10.0 ** ($beat->channel($id)->gainDb / 20.0);
+            foreach ($moment->levels as $id => $strip) {
+                $gain = Decibels::toGain($beat->mixer->channels[$id]->gainDb ?? 0.0);
                 $channels[$id] ??= [];
                 array_push($channels[$id], ...self::peaks($strip, $columns, $gain));
             }

@@ -115,7 +115,7 @@ final class MixChain
         [$key, $master] = $this->bus('master', $this->master, $sumKeys, fn (): StereoBlock => $this->sum($direct, $strips, $busses, $segment->frames), $segment);
         $reductions['master'] = $master->reduction;
 
-        return new Pending($segment, $key, $master, $strips, $reductions, $this->splitter?->split($segment, $strips, $busses, $master) ?? []);
+        return new Pending($segment, $key, $master, [...$strips, ...$busses], $reductions, $this->splitter?->split($segment, $strips, $busses, $master) ?? []);
     }
 
     /** @return array{string, Rendered} key after the fader, and the sound before it */
@@ -200,7 +200,7 @@ final class MixChain
             $block = $pending->master->block();
             $ahead = null === $next ? StereoBlock::silence(Limiter::NEEDS) : self::head($next->master);
             [$curve, $after] = $this->limiter->gain($block, $ahead, $state);
-            $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, $after, null === $curve ? null : new GainCurve(min($curve), []));
+            $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, $after, null === $curve || [] === $curve ? null : new GainCurve(min($curve), []));
             $this->cache->keep($key, $mix, true);
         }
         $this->states['limiter'] = $mix->state;
@@ -210,14 +210,14 @@ final class MixChain
             static fn (StereoBlock $sum): StereoBlock => Gain::curve($sum, $curve),
         );
 
-        return new Moment($pending->segment, $key, $mix, $pending->strips, [...$pending->reductions, 'limiter' => $mix->reduction], $stems);
+        return new Moment($pending->segment, $key, $mix, $pending->levels, [...$pending->reductions, 'limiter' => $mix->reduction], $stems);
     }
 
     private static function head(Rendered $next): StereoBlock
     {
         $block = $next->block()->slice(0, Limiter::NEEDS);
 
-        return $block->frames() === Limiter::NEEDS ? $block : $block->append(StereoBlock::silence(Limiter::NEEDS - $block->frames()));
+        return Limiter::NEEDS === $block->frames() ? $block : $block->append(StereoBlock::silence(Limiter::NEEDS - $block->frames()));
     }
 
     /** @param list<float> $state */

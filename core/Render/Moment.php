@@ -8,16 +8,16 @@ use Pestle\Core\Audio\StereoBlock;
 final readonly class Moment
 {
     /**
-     * @param string                     $key    the same key means the same sound
-     * @param array<string, Rendered>    $strips by channel, before the fader
+     * @param string                     $key        the same key means the same sound
+     * @param array<string, Rendered>    $levels     by channel before its fader, by group after it
      * @param array<string, float>       $reductions lowest gain of each dynamic stage, by channel or group, "master" and "limiter"
-     * @param array<string, StereoBlock> $stems  by name; together exactly the mix
+     * @param array<string, StereoBlock> $stems      by name; together exactly the mix
      */
     public function __construct(
         public Segment $segment,
         public string $key,
         public Rendered $mix,
-        public array $strips,
+        public array $levels,
         public array $reductions,
         public array $stems,
     ) {

@@ -8,7 +8,7 @@ use Pestle\Core\Audio\StereoBlock;
 final readonly class Pending
 {
     /**
-     * @param array<string, Rendered>    $strips
+     * @param array<string, Rendered>    $levels
      * @param array<string, float>       $reductions
      * @param array<string, StereoBlock> $stems
      */
@@ -16,7 +16,7 @@ final readonly class Pending
         public Segment $segment,
         public string $key,
         public Rendered $master,
-        public array $strips,
+        public array $levels,
         public array $reductions,
         public array $stems,
     ) {

@@ -5,6 +5,7 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Mix\GainCurve;
 use Pestle\Core\Signal\Grid;
+use Pestle\Core\Signal\Peak;
 
 /**
  * What a stage made of one segment: the sound, on the grid, the state it goes on with, and how it was.
@@ -33,7 +34,7 @@ final class Rendered
     /** @param list<float> $state */
     public static function of(?StereoBlock $block, int $frames, array $state, ?GainCurve $curve = null): self
     {
-        return new self($state, $frames, $curve, $curve?->lowest() ?? 1.0, null, $block, null);
+        return new self($state, $frames, $curve, $curve?->reduction() ?? 1.0, null, $block, null);
     }
 
     public function isSilent(): bool
@@ -127,8 +128,7 @@ final class Rendered
         $peaks = [];
         for ($at = 0, $n = $block->frames(); $at < $n; $at += self::PEAK_FRAMES) {
             foreach ($sides as $side) {
-                $part = \array_slice($side, $at, self::PEAK_FRAMES);
-                $peaks[] = $peak = max(max($part), -min($part));
+                $peaks[] = $peak = Peak::of(\array_slice($side, $at, self::PEAK_FRAMES));
             }
             if (1 === \count($sides)) {
                 $peaks[] = $peak;

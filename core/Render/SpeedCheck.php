@@ -3,8 +3,8 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Mix\EqBand;
-use Pestle\Core\Mix\Equalizer;
 use Pestle\Core\Mix\EqShape;
+use Pestle\Core\Mix\Equalizer;
 use Pestle\Core\Signal\Noise;
 
 /** Whether this process runs sound loops compiled: the JIT can be lost without a word. */

@@ -7,6 +7,7 @@ use Pestle\Core\Mix\Channel;
 use Pestle\Core\Mix\Compressor;
 use Pestle\Core\Mix\Equalizer;
 use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Signal\Peak;
 
 /** A channel's way from its pads to its fader: equalizer, compressor, level and pan. */
 final readonly class Strip
@@ -65,7 +66,7 @@ final readonly class Strip
      */
     public function equalize(?StereoBlock $dry, int $frames, array $state): array
     {
-        if (!$this->equalizer->isActive() || (null === $dry && 0.0 === max($state) && 0.0 === min($state))) {
+        if (!$this->equalizer->isActive() || (null === $dry && 0.0 === Peak::of($state))) {
             return [$dry, $state];
         }
 

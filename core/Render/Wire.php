@@ -56,8 +56,8 @@ final class Wire
     private static function exactly($stream, int $bytes): ?string
     {
         $data = '';
-        while (\strlen($data) < $bytes) {
-            $part = @fread($stream, $bytes - \strlen($data));
+        while (($rest = $bytes - \strlen($data)) > 0) {
+            $part = @fread($stream, $rest);
             if (false === $part || '' === $part) {
                 return null;
             }

@@ -35,7 +35,7 @@ final class TruePeak
         for ($at = 0; $at < $n; $at += self::BLOCK) {
             $end = min($n, $at + self::BLOCK);
             $near = \array_slice($signal, $at, $end - $at + self::BEFORE + self::AFTER);
-            $most = max(max($near), -min($near));
+            $most = Peak::of($near);
             if (0.0 === $most || $most * self::$gain < $floor) {
                 for ($i = $at; $i < $end; ++$i) {
                     $out[] = 0.0;

@@ -103,7 +103,11 @@ final readonly class OldPiano
         return $sound;
     }
 
-    /** Quiet clicks and a bed of noise near -52 dB. @return list<float> */
+    /**
+     * Quiet clicks and a bed of noise near -52 dB.
+     *
+     * @return list<float>
+     */
     private function dust(float $seconds, int $seed): array
     {
         $noise = new Noise($seed);

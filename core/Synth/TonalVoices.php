@@ -61,7 +61,6 @@ final readonly class TonalVoices
                 $source[$first + $i] += $value * 0.5 * (1 - cos(\M_PI * max(0.0, $edge)));
             }
         }
-        $source = array_values($source);
         $low = Biquad::bandPass(320, 2.2, $this->sampleRate)->filter($source);
         $high = Biquad::bandPass(1050, 4.0, $this->sampleRate)->filter($source);
         $breath = Tone::shaped($this->tone->band($seconds, 1500, 5000, 31), array_map(abs(...), $low));

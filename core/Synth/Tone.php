@@ -129,10 +129,9 @@ final readonly class Tone
     {
         $block = new StereoBlock($this->ended($left), $this->ended($right ?? $left));
         $gain = $peak / max(1e-9, $block->peak());
-        $scale = static fn (array $side): array => array_values(array_map(static fn (float $x): float => $x * $gain, $side));
-        $scaled = $scale($block->left);
+        $scaled = self::scaled($block->left, $gain);
 
-        return new StereoBlock($scaled, null === $right ? $scaled : $scale($block->right));
+        return new StereoBlock($scaled, null === $right ? $scaled : self::scaled($block->right, $gain));
     }
 
     /**
@@ -150,5 +149,19 @@ final readonly class Tone
         }
 
         return array_values($signal);
+    }
+
+    /**
+     * @param list<float> $signal
+     *
+     * @return list<float>
+     */
+    private static function scaled(array $signal, float $gain): array
+    {
+        foreach ($signal as $i => $x) {
+            $signal[$i] = $x * $gain;
+        }
+
+        return $signal;
     }
 }

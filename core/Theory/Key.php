@@ -19,7 +19,7 @@ final readonly class Key
         $parts = explode(' ', trim($name));
         $tonic = array_search(self::FLATS[$parts[0]] ?? $parts[0], self::TONICS, true);
         if (2 !== \count($parts) || false === $tonic || !\in_array($parts[1], ['major', 'minor'], true)) {
-            throw new \InvalidArgumentException(sprintf('"%s" is not a key. Write it like "D minor" or "F# major".', $name));
+            throw new \InvalidArgumentException(\sprintf('"%s" is not a key. Write it like "D minor" or "F# major".', $name));
         }
 
         return new self($tonic, 'minor' === $parts[1]);

@@ -16,7 +16,7 @@ final readonly class Tempo
     public static function bpm(float $bpm): self
     {
         if (!($bpm >= self::MIN && $bpm <= self::MAX)) {
-            throw new \InvalidArgumentException(sprintf('Tempo must lie between %d and %d BPM.', self::MIN, self::MAX));
+            throw new \InvalidArgumentException(\sprintf('Tempo must lie between %d and %d BPM.', self::MIN, self::MAX));
         }
 
         return new self(round($bpm, 2));

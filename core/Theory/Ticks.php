@@ -12,7 +12,7 @@ final class Ticks
     /** "2.3.1": bar, beat and sixteenth of a tick position, each counted from 1. */
     public static function position(int $tick): string
     {
-        return sprintf(
+        return \sprintf(
             '%d.%d.%d',
             intdiv($tick, self::PER_BAR) + 1,
             intdiv($tick % self::PER_BAR, self::PER_QUARTER) + 1,

@@ -44,11 +44,11 @@ final class AnalyseFile extends Command
             $output->writeln(json_encode($facts, \JSON_THROW_ON_ERROR | \JSON_PRESERVE_ZERO_FRACTION));
         } else {
             $output->writeln([
-                sprintf('Length     %.3f s, %d Hz, %d channels', $facts['seconds'], $facts['sample_rate'], $facts['channels']),
-                sprintf('Peak       %.1f dBFS, %.1f dBTP', $facts['peak'], $facts['loudness']['true_peak_dbtp']),
-                sprintf('Loudness   %.1f LUFS', $facts['loudness']['integrated_lufs']),
-                sprintf('Tempo      %s', null === $facts['tempo'] ? 'none found' : $facts['tempo']['bpm'].' BPM'),
-                sprintf('Hits       %d', \count($facts['onsets'])),
+                \sprintf('Length     %.3f s, %d Hz, %d channels', $facts['seconds'], $facts['sample_rate'], $facts['channels']),
+                \sprintf('Peak       %.1f dBFS, %.1f dBTP', $facts['peak'], $facts['loudness']['true_peak_dbtp']),
+                \sprintf('Loudness   %.1f LUFS', $facts['loudness']['integrated_lufs']),
+                \sprintf('Tempo      %s', null === $facts['tempo'] ? 'none found' : $facts['tempo']['bpm'].' BPM'),
+                \sprintf('Hits       %d', \count($facts['onsets'])),
             ]);
         }
 

@@ -38,7 +38,7 @@ final class LoadDemo extends Command
     {
         $there = $this->beats->named(KettleSteam::NAME);
         if (null !== $there && !$input->getOption('again')) {
-            $output->writeln(sprintf('The demo beat "%s" is there.', KettleSteam::NAME));
+            $output->writeln(\sprintf('The demo beat "%s" is there.', KettleSteam::NAME));
 
             return Command::SUCCESS;
         }
@@ -56,7 +56,7 @@ final class LoadDemo extends Command
         $record = $this->beats->add(KettleSteam::beat($samples), true);
         // The first loop somebody hears is ready when they press Space.
         $this->sound->ask(['op' => 'loop', 'beat' => BeatCodec::encode($this->beats->content($record)), 'pattern' => 'p1']);
-        $output->writeln(sprintf('The demo beat "%s" is ready.', KettleSteam::NAME));
+        $output->writeln(\sprintf('The demo beat "%s" is ready.', KettleSteam::NAME));
 
         return Command::SUCCESS;
     }

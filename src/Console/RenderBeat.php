@@ -75,7 +75,7 @@ final class RenderBeat extends Command
         }
         $folder = '' === $text('stems') ? null : $text('stems');
         if (null !== $folder && !is_dir($folder) && !@mkdir($folder, 0o777, true)) {
-            throw new InvalidChange(sprintf('The folder %s cannot be made.', $folder));
+            throw new InvalidChange(\sprintf('The folder %s cannot be made.', $folder));
         }
         $order = new DeliveryOrder($this->pattern($beat, $text('pattern')), (bool) $input->getOption('loop'), $format, null === $folder ? StemGrouping::None : $grouping, (bool) $input->getOption('dither'));
 
@@ -87,7 +87,7 @@ final class RenderBeat extends Command
         $name = \is_string($name) ? $name : '';
         $record = $this->beats->named($name) ?? (ctype_digit($name) ? $this->beats->find((int) $name) : null);
 
-        return $record ?? throw new InvalidChange(sprintf('There is no beat named "%s". The beats are: %s.', $name, implode(', ', array_map(static fn (BeatRecord $r): string => $r->name, $this->beats->all()))));
+        return $record ?? throw new InvalidChange(\sprintf('There is no beat named "%s". The beats are: %s.', $name, implode(', ', array_map(static fn (BeatRecord $r): string => $r->name, $this->beats->all()))));
     }
 
     private function pattern(Beat $beat, string $name): ?string
@@ -101,6 +101,6 @@ final class RenderBeat extends Command
             }
         }
 
-        throw new InvalidChange(sprintf('There is no pattern named "%s" in this beat.', $name));
+        throw new InvalidChange(\sprintf('There is no pattern named "%s" in this beat.', $name));
     }
 }

@@ -16,6 +16,7 @@ final readonly class BeatResolver implements ValueResolverInterface
     {
     }
 
+    /** @return iterable<BeatRecord> */
     public function resolve(Request $request, ArgumentMetadata $argument): iterable
     {
         if (BeatRecord::class !== $argument->getType()) {

@@ -39,7 +39,8 @@ final class BeatsController extends AbstractController
     public function create(): Response
     {
         $taken = array_map(static fn (BeatRecord $r): string => $r->name, $this->beats->all());
-        for ($n = 1, $name = 'New beat'; \in_array($name, $taken, true); $name = 'New beat '.++$n);
+        for ($n = 1, $name = 'New beat'; \in_array($name, $taken, true); $name = 'New beat '.++$n) {
+        }
         $record = $this->beats->add(Beat::empty($name));
 
         return $this->seeOther('/beats/'.$record->id.'/gather');

@@ -28,7 +28,7 @@ final class WorkspaceController extends AbstractController
     #[Route('')]
     public function open(BeatRecord $record): Response
     {
-        return new RedirectResponse(sprintf('/beats/%d/pattern', $record->id));
+        return new RedirectResponse(\sprintf('/beats/%d/pattern', $record->id));
     }
 
     #[Route('/gather')]

@@ -104,7 +104,7 @@ final readonly class DeliverHandler
         }
         $sentence = StemProof::of($made->paths, $order->format, $order->dither)->sentence();
 
-        return [] === $made->clipped ? $sentence : $sentence.sprintf(' Above full scale and cut: %s. Choose 32 bit float to keep them whole.', implode(', ', $made->clipped));
+        return [] === $made->clipped ? $sentence : $sentence.\sprintf(' Above full scale and cut: %s. Choose 32 bit float to keep them whole.', implode(', ', $made->clipped));
     }
 
     private function pack(Delivery $delivery, Beat $beat, Delivered $made, string $work): void

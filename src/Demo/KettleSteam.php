@@ -57,7 +57,11 @@ final class KettleSteam
         return $beat;
     }
 
-    /** Dm9, Bbmaj7, Gm9, A7(#5): each struck on the one and answered on the "and" of three. @return list<array{int, float, float, int}> */
+    /**
+     * Dm9, Bbmaj7, Gm9, A7(#5): each struck on the one and answered on the "and" of three.
+     *
+     * @return list<array{int, float, float, int}>
+     */
     private static function pianoNotes(): array
     {
         $chords = [[38, 53, 57, 60, 64, 65], [34, 50, 57, 58, 62, 64], [31, 53, 58, 62, 57, 62], [33, 55, 61, 65, 58, 61]];
@@ -116,7 +120,8 @@ final class KettleSteam
     /**
      * The chops: four chords on the upper right hand, their answers on bank B; one silences the other.
      *
-     * @param array{hash: string, frames: int} $loop
+     * @param array{hash: string, frames: int}                               $loop
+     * @param callable(string, string, string, string): array<string, mixed> $fill
      *
      * @return list<array<string, mixed>>
      */

@@ -73,6 +73,6 @@ class Sample
     /** The middle of "86 BPM · 4 bars". */
     public function tempoLabel(): ?string
     {
-        return $this->isLoop() ? sprintf('%s BPM', round((float) $this->bpm, 1)) : null;
+        return $this->isLoop() ? \sprintf('%s BPM', round((float) $this->bpm, 1)) : null;
     }
 }

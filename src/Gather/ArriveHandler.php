@@ -30,7 +30,7 @@ final readonly class ArriveHandler
             $upload->fail($e->getMessage());
         } catch (\Throwable $e) {
             $this->logger->error('A file could not be taken in: '.$e->getMessage(), ['exception' => $e]);
-            $upload->fail(sprintf('%s: it could not be taken in. Convert it to WAV and try again.', $upload->name));
+            $upload->fail(\sprintf('%s: it could not be taken in. Convert it to WAV and try again.', $upload->name));
         }
         $this->entities->flush();
         @unlink($path);

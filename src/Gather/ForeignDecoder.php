@@ -31,7 +31,7 @@ final class ForeignDecoder
     /** @throws UnreadableAudio */
     public static function toWav(string $from, string $kind, string $to, string $name): void
     {
-        $command = sprintf(
+        $command = \sprintf(
             'ulimit -t %d -v %d -f %d; exec ffmpeg -nostdin -v error -protocol_whitelist file -f %s -i "$1" -vn -map 0:a:0 -c:a pcm_f32le -f wav -y "$2"',
             self::SECONDS,
             self::MEMORY_KB,
@@ -47,7 +47,7 @@ final class ForeignDecoder
         }
         if (!$process->isSuccessful() || !is_file($to)) {
             @unlink($to);
-            throw UnreadableAudio::because($name, sprintf('it looks like %s but cannot be decoded. Convert it to WAV, or export it again.', strtoupper($kind)));
+            throw UnreadableAudio::because($name, \sprintf('it looks like %s but cannot be decoded. Convert it to WAV, or export it again.', strtoupper($kind)));
         }
     }
 }

@@ -97,7 +97,7 @@ final readonly class SampleStore
         }
         $note = null === $kind ? [] : ['decoded from '.strtoupper($kind)];
 
-        return $opened->channels > 2 ? [...$note, sprintf('%d channels are played folded down to stereo', $opened->channels)] : $note;
+        return $opened->channels > 2 ? [...$note, \sprintf('%d channels are played folded down to stereo', $opened->channels)] : $note;
     }
 
     private function keepOriginal(string $path, string $hash): void

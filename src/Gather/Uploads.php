@@ -21,10 +21,10 @@ final readonly class Uploads
     public function begin(string $name, int $size): Upload
     {
         if ($size < 1) {
-            throw new InvalidChange(sprintf('%s is empty. Choose a file with sound in it.', $name));
+            throw new InvalidChange(\sprintf('%s is empty. Choose a file with sound in it.', $name));
         }
         if ($size > self::MAX_BYTES) {
-            throw new InvalidChange(sprintf('%s is larger than 2 GB. Cut it into pieces, or convert it to a smaller format.', $name));
+            throw new InvalidChange(\sprintf('%s is larger than 2 GB. Cut it into pieces, or convert it to a smaller format.', $name));
         }
         $upload = new Upload(bin2hex(random_bytes(12)), $name, $size);
         $this->entities->persist($upload);
@@ -50,11 +50,11 @@ final readonly class Uploads
             throw new InvalidChange('This upload is complete already.');
         }
         if ($at > $upload->received || $at + \strlen($bytes) > $upload->size || \strlen($bytes) > self::PART_BYTES || '' === $bytes) {
-            throw new InvalidChange(sprintf('This part does not fit: %s bytes are here of %s.', number_format($upload->received), number_format($upload->size)));
+            throw new InvalidChange(\sprintf('This part does not fit: %s bytes are here of %s.', number_format($upload->received), number_format($upload->size)));
         }
         $file = fopen($this->path($upload), 'c');
         if (false === $file || 0 !== fseek($file, $at) || \strlen($bytes) !== @fwrite($file, $bytes) || !fclose($file)) {
-            throw new InvalidChange(sprintf('%s could not be stored: the disk may be full.', $upload->name));
+            throw new InvalidChange(\sprintf('%s could not be stored: the disk may be full.', $upload->name));
         }
         $upload->received = max($upload->received, $at + \strlen($bytes));
         if ($upload->received === $upload->size) {

@@ -52,7 +52,7 @@ final readonly class BeatPage
     {
         $query = http_build_query([...$this->chosen, ...$choices]);
 
-        return sprintf('/beats/%d/%s%s', $this->record->id, $workspace ?? $this->workspace, '' === $query ? '' : '?'.$query);
+        return \sprintf('/beats/%d/%s%s', $this->record->id, $workspace ?? $this->workspace, '' === $query ? '' : '?'.$query);
     }
 
     /** @return list<array{id: string, key: string, pad: Pad|null, left: bool}> the sixteen places of the bank that is open */
@@ -88,7 +88,11 @@ final readonly class BeatPage
         return substr(hash('sha256', serialize([$pad, $this->beat->mixer->channels[$pad->channel] ?? null])), 0, 16);
     }
 
-    /** What the page's scripts need to know. @return array<string, mixed> */
+    /**
+     * What the page's scripts need to know.
+     *
+     * @return array<string, mixed>
+     */
     public function forScripts(): array
     {
         return [

@@ -34,7 +34,7 @@ final class Drawing extends AbstractExtension
     {
         return [
             new TwigFilter('signed', static fn (float|int $value, int $places = 1): string => (0.0 === round((float) $value, $places) ? '' : ($value > 0 ? '+' : '−')).number_format(abs($value), $places)),
-            new TwigFilter('clock', static fn (float $seconds): string => $seconds < 60 ? sprintf('%.2f s', $seconds) : sprintf('%d:%04.1f', (int) ($seconds / 60), fmod($seconds, 60))),
+            new TwigFilter('clock', static fn (float $seconds): string => $seconds < 60 ? \sprintf('%.2f s', $seconds) : \sprintf('%d:%04.1f', (int) ($seconds / 60), fmod($seconds, 60))),
         ];
     }
 
@@ -48,8 +48,8 @@ final class Drawing extends AbstractExtension
         $half = $height / 2;
         foreach ($outline as $i => [$low, $high]) {
             $x = round(($i + 0.5) * $step, 1);
-            $upper .= sprintf('%s%s %.1f', '' === $upper ? 'M' : 'L', $x, $half - max(0.03, $high) * $half);
-            $lower = sprintf('L%s %.1f', $x, $half - min(-0.03, $low) * $half).$lower;
+            $upper .= \sprintf('%s%s %.1f', '' === $upper ? 'M' : 'L', $x, $half - max(0.03, $high) * $half);
+            $lower = \sprintf('L%s %.1f', $x, $half - min(-0.03, $low) * $half).$lower;
         }
 
         return '' === $upper ? '' : $upper.$lower.'Z';
@@ -66,7 +66,7 @@ final class Drawing extends AbstractExtension
         for ($x = 0; $x <= $width; $x += 2) {
             $hz = 20.0 * 1000.0 ** ($x / $width);
             $db = array_sum(array_map(static fn ($filter): float => $filter->responseDb($hz, 44100.0), $filters));
-            $path .= sprintf('%s%d %.1f', '' === $path ? 'M' : 'L', $x, $height / 2 - max(-24.0, min(24.0, $db)) / 20.0 * $height / 2);
+            $path .= \sprintf('%s%d %.1f', '' === $path ? 'M' : 'L', $x, $height / 2 - max(-24.0, min(24.0, $db)) / 20.0 * $height / 2);
         }
 
         return $path;

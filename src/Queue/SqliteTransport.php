@@ -25,7 +25,7 @@ final class SqliteTransport implements TransportInterface
         $database = $this->database();
         $this->freeAbandoned($database);
         $row = $this->rows($database, 'UPDATE job SET claimed_by = :pid, claimed_until = :until WHERE id = (SELECT id FROM job WHERE claimed_until < :now ORDER BY id LIMIT 1) RETURNING id, body', [
-            'pid' => getmypid(), 'until' => time() + self::LEASE_SECONDS, 'now' => time(),
+            'pid' => (int) getmypid(), 'until' => time() + self::LEASE_SECONDS, 'now' => time(),
         ])[0] ?? null;
         if (null === $row || !\is_string($row['body']) || !is_numeric($row['id'])) {
             return [];

@@ -18,11 +18,13 @@ final readonly class SqliteTransportFactory implements TransportFactoryInterface
     {
     }
 
+    /** @param array<string, mixed> $options */
     public function createTransport(#[\SensitiveParameter] string $dsn, array $options, SerializerInterface $serializer): TransportInterface
     {
         return new SqliteTransport($this->folder->queue(), $serializer);
     }
 
+    /** @param array<string, mixed> $options */
     public function supports(#[\SensitiveParameter] string $dsn, array $options): bool
     {
         return str_starts_with($dsn, 'queue://');

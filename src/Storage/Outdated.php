@@ -8,6 +8,6 @@ final class Outdated extends \RuntimeException
     /** @param list<string> $moved labels of what was changed meanwhile */
     public function __construct(public readonly array $moved)
     {
-        parent::__construct(sprintf('Meanwhile, this was changed in another window: %s.', implode(', ', \array_slice($moved, -3)) ?: 'the beat'));
+        parent::__construct(\sprintf('Meanwhile, this was changed in another window: %s.', implode(', ', \array_slice($moved, -3)) ?: 'the beat'));
     }
 }

@@ -6,7 +6,7 @@ import { strikePad } from '../dock.js';
 import { colour } from '../meters.js';
 
 const TOP = 20;
-const ROW = 38;
+const ROW = 33;
 const STEP = 240;
 const LEAST_STEP_WIDTH = 9;
 const ROLE_COLOURS = {

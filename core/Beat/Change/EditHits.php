@@ -51,7 +51,7 @@ final readonly class EditHits implements Change
         foreach ($this->put as $hit) {
             $beat->pad($hit->pad);
             if ($hit->tick >= $pattern->lengthTicks()) {
-                throw new InvalidChange(sprintf('A hit lies beyond the end of %s.', $pattern->name));
+                throw new InvalidChange(\sprintf('A hit lies beyond the end of %s.', $pattern->name));
             }
         }
         $gone = array_flip($this->take);

@@ -44,7 +44,7 @@ final readonly class RecordHits implements Change
 
     public function label(Beat $beat): string
     {
-        return sprintf('Recorded %d %s', \count($this->played), 1 === \count($this->played) ? 'hit' : 'hits');
+        return \sprintf('Recorded %d %s', \count($this->played), 1 === \count($this->played) ? 'hit' : 'hits');
     }
 
     public function touches(): array

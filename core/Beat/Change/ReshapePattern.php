@@ -29,7 +29,7 @@ final readonly class ReshapePattern implements Change
     {
         $pattern = $beat->pattern($this->pattern);
         if ($this->bar > $pattern->bars) {
-            throw InvalidChange::field('bar', sprintf('must be a bar of the pattern, 1 to %d.', $pattern->bars));
+            throw InvalidChange::field('bar', \sprintf('must be a bar of the pattern, 1 to %d.', $pattern->bars));
         }
 
         return $beat->withPattern(match ($this->how) {
@@ -42,7 +42,7 @@ final readonly class ReshapePattern implements Change
     private static function doubled(Pattern $pattern): Pattern
     {
         if (2 * $pattern->bars > Pattern::MAX_BARS) {
-            throw new InvalidChange(sprintf('A pattern has at most %d bars.', Pattern::MAX_BARS));
+            throw new InvalidChange(\sprintf('A pattern has at most %d bars.', Pattern::MAX_BARS));
         }
         $copy = array_map(static fn ($hit) => $hit->at($hit->tick + $pattern->bars * Ticks::PER_BAR), $pattern->hits);
 
@@ -52,7 +52,7 @@ final readonly class ReshapePattern implements Change
     public function label(Beat $beat): string
     {
         return match ($this->how) {
-            'repeat-bar' => sprintf('Bar %d over the others', $this->bar),
+            'repeat-bar' => \sprintf('Bar %d over the others', $this->bar),
             'quantise' => 'Quantise',
             default => 'Double length',
         };

@@ -43,8 +43,8 @@ final readonly class SetPattern implements Change
     {
         return match (true) {
             null !== $this->name => 'Name of the pattern',
-            null !== $this->bars => sprintf('Length %d %s', $this->bars, 1 === $this->bars ? 'bar' : 'bars'),
-            default => sprintf('Swing %s %%', $this->swing?->percent),
+            null !== $this->bars => \sprintf('Length %d %s', $this->bars, 1 === $this->bars ? 'bar' : 'bars'),
+            default => \sprintf('Swing %s %%', $this->swing?->percent),
         };
     }
 

@@ -24,7 +24,7 @@ final readonly class SetTempo implements Change
 
     public function label(Beat $beat): string
     {
-        return sprintf('Tempo %s BPM', $this->tempo->bpm);
+        return \sprintf('Tempo %s BPM', $this->tempo->bpm);
     }
 
     public function touches(): array
