@@ -122,13 +122,17 @@ final class Onsets
         return $found;
     }
 
-    /** The start of the steepest rise of energy within 40 ms around a candidate, to about a millisecond. */
+    /**
+     * Where the energy rises most above what it was in the 18 ms before, within 30 ms of a candidate, to about
+     * a millisecond. The long look back keeps the swings of a low tone from looking like beginnings.
+     */
     private static function refine(AudioSource $source, int $frame): int
     {
         $step = max(1, (int) ($source->sampleRate() * 0.0015));
-        $reach = (int) ($source->sampleRate() * 0.03 / $step);
-        $start = $frame - $reach * $step;
-        $block = $source->read($start, 2 * $reach * $step);
+        $reach = 20;
+        $back = 12;
+        $start = $frame - ($reach + $back) * $step;
+        $block = $source->read($start, (2 * $reach + $back + 1) * $step);
         $energy = [];
         foreach (array_chunk($block->left, $step) as $i => $left) {
             $sum = 0.0;
@@ -138,10 +142,10 @@ final class Onsets
             }
             $energy[] = $sum;
         }
-        $best = $reach;
+        $best = $reach + $back;
         $most = -1.0;
-        for ($i = 3, $n = \count($energy) - 2; $i < $n; ++$i) {
-            $was = ($energy[$i - 1] + $energy[$i - 2] + $energy[$i - 3]) / 3.0;
+        for ($i = $back, $n = \count($energy) - 1; $i < $n; ++$i) {
+            $was = Peak::of(\array_slice($energy, $i - $back, $back));
             $is = ($energy[$i] + $energy[$i + 1]) / 2.0;
             $rise = log(($is + 1e-5) / ($was + 1e-5)) * sqrt($is);
             if ($rise > $most) {

@@ -14,6 +14,8 @@ use Pestle\Core\Signal\Peak;
 final class Rendered
 {
     public const PEAK_FRAMES = 2048;
+    /** Bytes before the numbers in a file. */
+    private const HEADER = 24;
 
     /**
      * @param list<float>      $state
@@ -76,24 +78,25 @@ final class Rendered
     /** For the disk: sound, state and peaks. The curve stays behind, as only deliveries want it and they render anew. */
     public function encode(): string
     {
-        return pack('V3e', \count($this->state), \count($this->peaks()), $this->frames, $this->reduction)
+        return pack('V4e', \count($this->state), \count($this->peaks()), $this->frames, \strlen($this->packed()), $this->reduction)
             .pack('e*', ...$this->state, ...$this->peaks()).$this->packed();
     }
 
     public static function decode(string $bytes): ?self
     {
-        if (\strlen($bytes) < 20) {
+        if (\strlen($bytes) < self::HEADER) {
             return null;
         }
-        /** @var array{states: int, peaks: int, frames: int, reduction: float} $head */
-        $head = unpack('Vstates/Vpeaks/Vframes/ereduction', $bytes);
+        /** @var array{states: int, peaks: int, frames: int, sound: int, reduction: float} $head */
+        $head = unpack('Vstates/Vpeaks/Vframes/Vsound/ereduction', $bytes);
         $numbers = $head['states'] + $head['peaks'];
-        $packed = substr($bytes, 20 + 8 * $numbers);
-        if (\strlen($bytes) < 20 + 8 * $numbers || ('' !== $packed && \strlen($packed) !== 8 * $head['frames'])) {
+        $packed = substr($bytes, self::HEADER + 8 * $numbers);
+        // A file that was cut short is worth nothing; silence has no sound to check.
+        if (\strlen($bytes) !== self::HEADER + 8 * $numbers + $head['sound']) {
             return null;
         }
         /** @var array<int, float> $values */
-        $values = 0 === $numbers ? [] : unpack('e'.$numbers, $bytes, 20);
+        $values = 0 === $numbers ? [] : unpack('e'.$numbers, $bytes, self::HEADER);
         $values = array_values($values);
 
         return new self(

@@ -1,0 +1,73 @@
+<?php
+
+namespace Pestle\Tests\Core\Render;
+
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Changes;
+use Pestle\Tests\Core\Sounds;
+use Random\Engine\Xoshiro256StarStar;
+use Random\Randomizer;
+
+/** Beats made by chance from a seed, with samples of several kinds: what the properties of the renderer are tried on. */
+final class RandomBeats
+{
+    /** @var list<array{hash: string, frames: int}> */
+    private array $samples = [];
+
+    public function __construct(public readonly string $folder)
+    {
+        $tone = Sounds::sine(220, 30000, 44100, 0.6);
+        $kinds = [
+            [Sounds::hit(1, 9000), 44100, SampleFormat::Int24],
+            [Sounds::hit(2, 3000), 48000, SampleFormat::Int16],
+            [new StereoBlock($tone, $tone), 44100, SampleFormat::Float32],
+            [Sounds::hit(3, 60000), 44100, SampleFormat::Int16],
+        ];
+        foreach ($kinds as [$block, $rate, $format]) {
+            $this->samples[] = ['hash' => Sounds::put($folder, $block, $rate, $format), 'frames' => $block->frames()];
+        }
+    }
+
+    public function beat(int $seed): Beat
+    {
+        $chance = new Randomizer(new Xoshiro256StarStar($seed));
+        $beat = Beat::empty('Random '.$seed);
+        $changes = [['type' => 'set-tempo', 'bpm' => $chance->getInt(90, 190)], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1], ['type' => 'set-pattern', 'pattern' => 'p1', 'swing' => $chance->getInt(50, 70)]];
+        $pads = $chance->getInt(2, 5);
+        for ($p = 0; $p < $pads; ++$p) {
+            $sample = $this->samples[$chance->getInt(0, 3)];
+            $start = 0 === $chance->getInt(0, 1) ? 0 : $chance->getInt(200, 900);
+            $changes[] = ['type' => 'fill-pad', 'pad' => 'a'.$p, 'sample' => $sample['hash'], 'name' => 'Pad '.$p, 'role' => ['kick', 'snare', 'tonal', 'hat'][$p % 4], 'start' => $start, 'end' => $chance->getInt($start + 500, $sample['frames'])];
+            $changes[] = ['type' => 'set-pad', 'pad' => 'a'.$p, 'tuneCents' => [0, 0, 300, -700][$chance->getInt(0, 3)], 'levelDb' => $chance->getInt(-9, 6), 'pan' => $chance->getInt(-4, 4) / 4, 'choke' => $chance->getInt(0, 2), 'mode' => ['one-shot', 'held'][$chance->getInt(0, 1)]];
+        }
+        // Two pads on one channel, so that its stems must be told apart.
+        $changes[] = ['type' => 'set-pad', 'pad' => 'a1', 'channel' => 'c1'];
+        $hits = [];
+        for ($h = 0; $h < 12; ++$h) {
+            $hits[] = [$chance->getInt(0, 3839), 'a'.$chance->getInt(0, $pads - 1), $chance->getInt(1, 127), $chance->getInt(30, 2000), $chance->getInt(0, 3) > 0 ? 100 : 50];
+        }
+        $changes[] = ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => $hits];
+        $beat = self::changed($beat, $changes);
+        $more = [['type' => 'set-compressor', 'target' => 'drums', 'on' => 1, 'thresholdDb' => -24, 'ratio' => 3, 'attackMs' => 2, 'releaseMs' => 60, 'makeupDb' => 4], ['type' => 'set-master', 'gainDb' => $chance->getInt(0, 12)]];
+        foreach (array_keys($beat->mixer->channels) as $id) {
+            $more[] = ['type' => 'set-channel', 'channel' => $id, 'gainDb' => $chance->getInt(-12, 3), 'pan' => $chance->getInt(-3, 3) / 3];
+            $more[] = ['type' => 'set-eq-band', 'channel' => $id, 'band' => $chance->getInt(1, 4), 'shape' => ['peak', 'low-shelf', 'high-pass'][$chance->getInt(0, 2)], 'hz' => $chance->getInt(60, 6000), 'gainDb' => $chance->getInt(-9, 9), 'q' => 0.9, 'on' => 1];
+            $more[] = ['type' => 'set-eq-band', 'channel' => $id, 'band' => $chance->getInt(1, 4), 'shape' => 'peak', 'hz' => $chance->getInt(60, 6000), 'gainDb' => $chance->getInt(-9, 9), 'q' => 2, 'on' => $chance->getInt(0, 1)];
+            $more[] = ['type' => 'set-compressor', 'target' => $id, 'on' => $chance->getInt(0, 1), 'thresholdDb' => -30, 'ratio' => 4, 'attackMs' => 1, 'releaseMs' => 50, 'makeupDb' => 0];
+        }
+
+        return self::changed($beat, $more);
+    }
+
+    /** @param list<array<string, mixed>> $changes */
+    public static function changed(Beat $beat, array $changes): Beat
+    {
+        foreach ($changes as $change) {
+            $beat = Changes::read($change)->apply($beat);
+        }
+
+        return $beat;
+    }
+}

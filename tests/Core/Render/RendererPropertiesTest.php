@@ -1,0 +1,183 @@
+<?php
+
+namespace Pestle\Tests\Core\Render;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Exchange\StemGrouping;
+use Pestle\Core\Render\Gain;
+use Pestle\Core\Render\PadSounds;
+use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\Renderer;
+use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Render\SegmentCache;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/** What holds for every beat, tried on beats made by chance. */
+final class RendererPropertiesTest extends TestCase
+{
+    private static RandomBeats $beats;
+
+    public static function setUpBeforeClass(): void
+    {
+        self::$beats = new RandomBeats(Sounds::folder());
+    }
+
+    /** @return iterable<string, array{int}> */
+    public static function seeds(): iterable
+    {
+        for ($seed = 1; $seed <= 4; ++$seed) {
+            yield 'seed '.$seed => [$seed];
+        }
+    }
+
+    #[DataProvider('seeds')]
+    public function testStemsAddUpToTheMixExactly(int $seed): void
+    {
+        $beat = self::$beats->beat($seed);
+        foreach ([StemGrouping::Pad, StemGrouping::Channel] as $grouping) {
+            foreach ([$this->loop($beat), $this->song($beat)] as $plan) {
+                $heard = false;
+                foreach ($this->renderer()->stream($plan, $grouping->stems($beat)) as $moment) {
+                    $sum = Gain::sum(array_values($moment->stems), $moment->segment->frames);
+                    self::assertSameSound($moment->mix->block(), $sum);
+                    $heard = $heard || $sum->peak() > 0.01;
+                }
+                self::assertTrue($heard);
+            }
+        }
+    }
+
+    #[DataProvider('seeds')]
+    public function testStemsDoNotChangeTheMix(int $seed): void
+    {
+        $beat = self::$beats->beat($seed);
+        $with = $this->streamed($this->renderer()->stream($this->song($beat), StemGrouping::Pad->stems($beat)));
+        self::assertSameSound($this->streamed($this->renderer()->stream($this->song($beat))), $with);
+    }
+
+    #[DataProvider('seeds')]
+    public function testTheLoopHeardIsTheLoopDelivered(int $seed): void
+    {
+        $beat = self::$beats->beat($seed);
+        $plan = $this->loop($beat);
+        $heard = $this->renderer(new SegmentCache(50_000_000))->loop($plan);
+        $delivered = $this->streamed($this->renderer()->stream($plan));
+        self::assertSame($plan->frames, $delivered->frames());
+        $whole = StereoBlock::silence(0);
+        foreach ($heard as $moment) {
+            $whole = $whole->append($moment->mix->block());
+        }
+        self::assertSameSound($delivered, $whole);
+    }
+
+    #[DataProvider('seeds')]
+    public function testCachesFullOrHalfEvictedChangeNothing(int $seed): void
+    {
+        $beat = self::$beats->beat($seed);
+        $cold = $this->packed($this->renderer()->loop($this->loop($beat)));
+        $folder = Sounds::folder();
+        $cache = new SegmentCache(50_000_000, $folder);
+        $renderer = $this->renderer($cache);
+        self::assertSame($cold, $this->packed($renderer->loop($this->loop($beat))));
+        self::assertSame($cold, $this->packed($renderer->loop($this->loop($beat))), 'warm');
+
+        $edited = RandomBeats::changed($beat, [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[960, 'a0', 99]]], ['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -3.5]]);
+        $after = $this->packed($renderer->loop($this->loop($edited)));
+        self::assertSame($this->packed($this->renderer()->loop($this->loop($edited))), $after, 'edited on a warm cache');
+        self::assertNotSame($cold, $after);
+        self::assertSame($cold, $this->packed($renderer->loop($this->loop($beat))), 'undone');
+
+        while ($cache->hasUnsaved()) {
+            $cache->save();
+        }
+        $files = glob($folder.'/??/*') ?: [];
+        self::assertNotEmpty($files);
+        foreach ($files as $i => $file) {
+            match ($i % 3) {
+                0 => unlink($file),
+                1 => null,
+                2 => 0 === $i % 2 ? file_put_contents($file, substr((string) file_get_contents($file), 0, 100)) : null,
+            };
+        }
+        self::assertSame($cold, $this->packed($this->renderer(new SegmentCache(50_000_000, $folder))->loop($this->loop($beat))), 'from what is left on the disk');
+        self::assertSame($cold, $this->packed($this->renderer(new SegmentCache(1_500_000, $folder))->loop($this->loop($beat))), 'in little memory');
+    }
+
+    public function testTheDiskCacheKeepsItsBound(): void
+    {
+        $folder = Sounds::folder();
+        $cache = new SegmentCache(50_000_000, $folder, 300_000);
+        $this->renderer($cache)->loop($this->loop(self::$beats->beat(3)));
+        while ($cache->hasUnsaved()) {
+            $cache->save();
+        }
+        $size = static fn (): int => array_sum(array_map(filesize(...), glob($folder.'/??/*') ?: []));
+        self::assertGreaterThan(300_000, $size());
+        $cache->evict();
+        clearstatcache();
+        self::assertLessThanOrEqual(300_000, $size());
+        self::assertGreaterThan(100_000, $size());
+    }
+
+    public function testASongGoesToTheEndOfItsLastTail(): void
+    {
+        $beat = self::$beats->beat(5);
+        $plan = $this->song($beat);
+        $sound = $this->streamed($this->renderer()->stream($plan));
+        self::assertGreaterThan($plan->frames, $sound->frames());
+        self::assertSame(0.0, $sound->slice($sound->frames() - 1000, 1000)->peak());
+        $again = $this->streamed($this->renderer()->stream($plan));
+        self::assertSameSound($sound, $again);
+    }
+
+    /** To the bit; PHPUnit's own comparison takes minutes over so many numbers. */
+    private static function assertSameSound(StereoBlock $expected, StereoBlock $actual): void
+    {
+        self::assertTrue($expected->left === $actual->left && $expected->right === $actual->right, 'the sound differs');
+    }
+
+    private function loop(Beat $beat): Plan
+    {
+        return Plan::loop($beat, 'p1', $this->sounds());
+    }
+
+    private function song(Beat $beat): Plan
+    {
+        return Plan::song($beat, [['pattern' => 'p1', 'repeats' => 2]], $this->sounds());
+    }
+
+    private function sounds(): PadSounds
+    {
+        return new PadSounds(new SampleLibrary(self::$beats->folder), Beat::SAMPLE_RATE, 40);
+    }
+
+    private function renderer(?SegmentCache $cache = null): Renderer
+    {
+        return new Renderer($this->sounds(), $cache ?? SegmentCache::none());
+    }
+
+    /** @param iterable<\Pestle\Core\Render\Moment> $moments */
+    private function streamed(iterable $moments): StereoBlock
+    {
+        $whole = StereoBlock::silence(0);
+        foreach ($moments as $moment) {
+            $whole = $whole->append($moment->mix->block());
+        }
+
+        return $whole;
+    }
+
+    /** @param list<\Pestle\Core\Render\Moment> $moments */
+    private function packed(array $moments): string
+    {
+        $all = '';
+        foreach ($moments as $moment) {
+            $all .= $moment->mix->packed() ?: str_repeat("\0", 8 * $moment->segment->frames);
+        }
+
+        return hash('sha256', $all);
+    }
+}

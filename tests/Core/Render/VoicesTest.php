@@ -1,0 +1,165 @@
+<?php
+
+namespace Pestle\Tests\Core\Render;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Render\PadSounds;
+use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\Renderer;
+use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Render\Voice;
+use Pestle\Core\Render\VoicePlanner;
+use Pestle\Core\Signal\Decibels;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\TestCase;
+
+/** Known answers: where a hit falls, how loud, how it begins and ends. At 60 BPM a quarter is 44,100 frames. */
+final class VoicesTest extends TestCase
+{
+    private string $folder;
+
+    protected function setUp(): void
+    {
+        $this->folder = Sounds::folder();
+    }
+
+    public function testHitsFallOnTheirFrameWithTheirLevelAndPlace(): void
+    {
+        $click = array_fill(0, 400, 0.0);
+        $click[0] = 0.25;
+        $beat = $this->beat(new StereoBlock($click, $click), [[960, 'a0', 127], [1200, 'a0', 64], [2160, 'a0', 127]], [
+            ['type' => 'set-pattern', 'pattern' => 'p1', 'swing' => 60], ['type' => 'set-pad', 'pad' => 'a0', 'pan' => 1.0],
+        ]);
+        $sound = $this->song($beat);
+        $gain = 0.25 * \M_SQRT2;
+        self::assertEqualsWithDelta($gain, $sound->right[44100], 1e-6);
+        self::assertEqualsWithDelta(0.0, $sound->left[44100], 1e-6);
+        // The off-beat sixteenth at 60 % swing falls 288 ticks after the quarter.
+        self::assertEqualsWithDelta($gain * (64 / 127) ** 1.5, $sound->right[44100 + 13230], 1e-6);
+        self::assertEqualsWithDelta($gain, $sound->right[88200 + 13230], 1e-6);
+        self::assertSame(3, \count(array_filter($sound->right, static fn (float $x): bool => abs($x) > 1e-6)));
+    }
+
+    public function testSlicesPlayTheRecordingBackAsItWas(): void
+    {
+        // Noise throughout: every gap and every doubled frame would show.
+        $recording = Sounds::hit(7, 4 * 44100, 0.5);
+        $hash = Sounds::put($this->folder, $recording);
+        $beat = RandomBeats::changed(Beat::empty('Replay'), [
+            ['type' => 'set-tempo', 'bpm' => 60],
+            ['type' => 'set-slices', 'sample' => $hash, 'markers' => [0, 20000, 44100, 91234, 150000]],
+            ['type' => 'slices-to-pads', 'sample' => $hash, 'name' => 'Loop', 'frames' => 4 * 44100, 'rate' => 44100, 'role' => 'tonal', 'bars' => 1],
+        ]);
+        self::assertCount(5, $beat->kit->pads);
+        $sound = $this->song($beat, 'p2');
+        $worst = 0.0;
+        $rest = 0.0;
+        for ($i = 200; $i < 4 * 44100 - 200; ++$i) {
+            $difference = abs($sound->left[$i] - $recording->left[$i]);
+            $worst = max($worst, $difference);
+            $rest += $difference > 1e-4 ? 1 : 0;
+        }
+        // Hits lie on ticks, up to half a millisecond off: then the frames are shifted, not lost.
+        self::assertLessThan(0.6, $worst);
+        $energy = static fn (array $side): float => array_sum(array_map(static fn (float $x): float => $x * $x, $side));
+        self::assertEqualsWithDelta($energy($recording->left), $energy(\array_slice($sound->left, 0, 4 * 44100)), 0.01 * $energy($recording->left));
+    }
+
+    public function testCutsInsideARecordingDoNotClick(): void
+    {
+        $tone = Sounds::sine(100, 40000, 44100, 0.5);
+        // Begins and ends at full swing of the wave.
+        $beat = $this->beat(new StereoBlock($tone, $tone), [[960, 'a0', 127], [1300, 'a0', 127]], [
+            ['type' => 'set-pad', 'pad' => 'a0', 'start' => 551], ['type' => 'set-pad', 'pad' => 'a0', 'end' => 551 + 22050],
+        ]);
+        $sound = $this->song($beat)->left;
+        $steepest = 0.0;
+        for ($i = 2; $i < 120000; ++$i) {
+            $steepest = max($steepest, abs($sound[$i] - 2 * $sound[$i - 1] + $sound[$i - 2]));
+        }
+        // A straight fade over 96 frames bends by half a level over 96; the sine itself hardly.
+        self::assertLessThan(0.012, $steepest);
+    }
+
+    public function testAChokeGroupSilencesAndAHeldPadLetsGo(): void
+    {
+        $tone = array_fill(0, 44100, 0.25);
+        $hash = Sounds::put($this->folder, new StereoBlock($tone, $tone));
+        $fill = ['type' => 'fill-pad', 'sample' => $hash, 'name' => 'Tone', 'role' => 'tonal', 'start' => 0, 'end' => 44100];
+        $beat = RandomBeats::changed(Beat::empty('Choke'), [
+            ['type' => 'set-tempo', 'bpm' => 60], [...$fill, 'pad' => 'a0'], [...$fill, 'pad' => 'a1'],
+            ['type' => 'set-pad', 'pad' => 'a0', 'choke' => 1], ['type' => 'set-pad', 'pad' => 'a1', 'choke' => 1, 'mode' => 'held'],
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [480, 'a1', 127, 240]]],
+        ]);
+        $sound = $this->song($beat)->left;
+        self::assertEqualsWithDelta(0.25, $sound[22049], 1e-6);
+        self::assertEqualsWithDelta(0.25, $sound[22050 + Voice::CHOKE_FADE], 1e-6, 'only the second sounds');
+        self::assertEqualsWithDelta(0.0, $sound[22050 + 11025], 1e-6, 'held for a sixteenth');
+        self::assertGreaterThan(0.2, $sound[22050 + 11025 - Voice::FADE - 5]);
+    }
+
+    public function testALoopsTailSoundsIntoItsStart(): void
+    {
+        $tone = array_fill(0, 30000, 0.25);
+        $beat = $this->beat(new StereoBlock($tone, $tone), [[3600, 'a0', 127]], [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]]);
+        $sounds = new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE);
+        $plan = Plan::loop($beat, 'p1', $sounds);
+        $moments = (new Renderer($sounds, SegmentCache::none()))->loop($plan);
+        self::assertSame(176400, $plan->frames);
+        self::assertEqualsWithDelta(0.25, $moments[0]->mix->block()->left[100], 1e-6);
+        self::assertSame(0.0, $this->song($beat)->left[100]);
+    }
+
+    public function testChanceIsTheSameEveryTime(): void
+    {
+        $tone = Sounds::hit(1, 500);
+        $hits = array_map(static fn (int $i): array => [$i * 240, 'a0', 127, 240, 50], range(0, 15));
+        $beat = $this->beat($tone, $hits, [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]]);
+        $planner = new VoicePlanner($beat, new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE));
+        $pass = static fn (int $n): array => $planner->song([...array_fill(0, $n, [$beat->pattern('p1')->withHits([]), 0, 0]), [$beat->pattern('p1'), 0, 176400]])['a0'] ?? [];
+        self::assertEquals($pass(0), $pass(0));
+        self::assertNotEquals($pass(0), $pass(1));
+        $total = array_sum(array_map(static fn (int $n): int => \count($pass($n)), range(0, 39)));
+        self::assertEqualsWithDelta(320, $total, 60);
+    }
+
+    public function testMuteAndSoloAreHeard(): void
+    {
+        $tone = array_fill(0, 4000, 0.25);
+        $beat = $this->beat(new StereoBlock($tone, $tone), [[0, 'a0', 127]], []);
+        self::assertGreaterThan(0.2, $this->song($beat)->peak());
+        self::assertSame(0.0, $this->song(RandomBeats::changed($beat, [['type' => 'set-channel', 'channel' => 'c1', 'mute' => 1]]))->peak());
+        self::assertSame(0.0, $this->song(RandomBeats::changed($beat, [['type' => 'set-group', 'group' => 'drums', 'mute' => 1]]))->peak());
+        $faded = RandomBeats::changed($beat, [['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -6.0]]);
+        self::assertEqualsWithDelta(0.25 * Decibels::toGain(-6.0), $this->song($faded)->left[1000], 1e-6);
+    }
+
+    /**
+     * @param list<list<int|string>>     $hits
+     * @param list<array<string, mixed>> $changes
+     */
+    private function beat(StereoBlock $sound, array $hits, array $changes): Beat
+    {
+        $hash = Sounds::put($this->folder, $sound);
+
+        return RandomBeats::changed(Beat::empty('Known'), [
+            ['type' => 'set-tempo', 'bpm' => 60],
+            ['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $hash, 'name' => 'Sound', 'role' => 'kick', 'start' => 0, 'end' => $sound->frames()],
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => $hits],
+            ...$changes,
+        ]);
+    }
+
+    private function song(Beat $beat, string $pattern = 'p1'): StereoBlock
+    {
+        $sounds = new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE);
+        $whole = StereoBlock::silence(0);
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [['pattern' => $pattern, 'repeats' => 1]], $sounds)) as $moment) {
+            $whole = $whole->append($moment->mix->block());
+        }
+
+        return $whole;
+    }
+}

@@ -1,0 +1,61 @@
+<?php
+
+namespace Pestle\Tests\Core\Theory;
+
+use Pestle\Core\Theory\Key;
+use Pestle\Core\Theory\Swing;
+use Pestle\Core\Theory\Tempo;
+use Pestle\Core\Theory\Ticks;
+use PHPUnit\Framework\TestCase;
+
+final class MusicalTimeTest extends TestCase
+{
+    public function testPositionsCountFromOne(): void
+    {
+        self::assertSame('1.1.1', Ticks::position(0));
+        self::assertSame('2.3.4', Ticks::position(3840 + 2 * 960 + 3 * 240));
+        self::assertSame(240, Ticks::snap(121));
+        self::assertSame(0, Ticks::snap(119));
+    }
+
+    public function testATempoTurnsTicksIntoWholeFramesAndBack(): void
+    {
+        self::assertSame(44100, Tempo::bpm(60)->frames(Ticks::PER_QUARTER, 44100));
+        self::assertSame(470400, Tempo::bpm(90)->frames(4 * Ticks::PER_BAR, 44100));
+        foreach ([20.0, 72.5, 86.0, 133.33, 300.0] as $bpm) {
+            $tempo = Tempo::bpm($bpm);
+            self::assertSame(7777, $tempo->ticks($tempo->seconds(7777)));
+        }
+        $this->expectExceptionMessage('Tempo must lie between 20 and 300 BPM.');
+        Tempo::bpm(301);
+    }
+
+    public function testSwingMovesOffBeatsAndKeepsOrder(): void
+    {
+        $swing = Swing::percent(58);
+        self::assertSame(0, $swing->sounding(0));
+        self::assertSame(278, $swing->sounding(240));
+        self::assertSame(480, $swing->sounding(480));
+        foreach ([50.0, 58.0, 66.7, 75.0] as $percent) {
+            $swing = Swing::percent($percent);
+            $before = -1;
+            for ($tick = 0; $tick < 1920; $tick += 7) {
+                $sounding = $swing->sounding($tick);
+                self::assertGreaterThanOrEqual($before, $sounding);
+                self::assertEqualsWithDelta($tick, $swing->written($sounding), 1.0);
+                $before = $sounding;
+            }
+        }
+    }
+
+    public function testKeysAreReadInBothSpellings(): void
+    {
+        self::assertSame('A# minor', Key::named('Bb minor')->name());
+        self::assertCount(24, Key::names());
+        foreach (Key::names() as $name) {
+            self::assertSame($name, Key::named($name)->name());
+        }
+        $this->expectExceptionMessage('"H minor" is not a key. Write it like "D minor" or "F# major".');
+        Key::named('H minor');
+    }
+}
