@@ -30,7 +30,7 @@ final class DeliveryNames
     /** Without what a file system might refuse. */
     private static function safe(string $name): string
     {
-        $name = trim((string) preg_replace('~[\x00-\x1f<>:"/\\\\|?*]+~u', ' ', $name), ' .');
+        $name = trim((string) preg_replace('~[\x00-\x20<>:"/\\\\|?*]+~u', ' ', $name), ' .');
 
         return mb_strcut('' === $name ? 'Beat' : $name, 0, 180);
     }

@@ -59,7 +59,7 @@ final class BeatsController extends AbstractController
     public function rename(int $id, Request $request): Response
     {
         $record = $this->record($id);
-        $this->beats->change($record, $record->head, bin2hex(random_bytes(8)), RenameBeat::from(new Fields($request->request->all())));
+        $this->beats->change($record, $record->head, bin2hex(random_bytes(8)), RenameBeat::from(new Fields(ChangeController::fields($request))));
 
         return $this->seeOther('/');
     }

@@ -213,7 +213,7 @@ final class KettleSteam
     private static function mix(): array
     {
         $changes = [];
-        $levels = ['c1' => [-1.0, 0.0], 'c2' => [-5.5, 0.0], 'c3' => [-13.5, 0.22], 'c4' => [-14.0, -0.2], 'c5' => [-12.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [-6.5, 0.0], 'c8' => [-5.0, 0.0], 'c9' => [-13.0, 0.0]];
+        $levels = ['c1' => [-5.5, 0.0], 'c2' => [-7.0, 0.0], 'c3' => [-18.0, 0.22], 'c4' => [-18.0, -0.2], 'c5' => [-14.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [0.5, 0.0], 'c8' => [-11.5, 0.0], 'c9' => [-13.0, 0.0]];
         foreach ($levels as $channel => [$gain, $pan]) {
             $changes[] = ['type' => 'set-channel', 'channel' => $channel, 'gainDb' => $gain, 'pan' => $pan];
         }
@@ -229,15 +229,20 @@ final class KettleSteam
             ...$changes,
             $band('c1', 3, 'peak', 260.0, -3.0, 1.0),
             $band('c2', 1, 'high-pass', 110.0),
+            $band('c2', 4, 'high-shelf', 3500.0, -6.0),
+            $band('c3', 4, 'high-shelf', 8000.0, -3.0),
+            $band('c1', 4, 'high-shelf', 3000.0, -4.0),
             $band('c7', 1, 'high-pass', 140.0),
-            $band('c7', 3, 'peak', 420.0, -2.0, 0.9),
+            $band('c7', 2, 'low-shelf', 260.0, -2.5),
+            $band('c7', 3, 'peak', 900.0, 2.0, 0.7),
             $band('c8', 1, 'high-pass', 34.0),
+            $band('c8', 3, 'peak', 160.0, 3.0, 0.8),
             $band('c9', 1, 'high-pass', 180.0),
             $press('c7', -20.0, 2.0, 15.0, 160.0, 2.0),
             $press('c8', -16.0, 3.0, 12.0, 120.0),
             $press('drums', -14.0, 2.0, 20.0, 120.0),
             $press('master', -12.0, 1.5, 30.0, 200.0),
-            ['type' => 'set-master', 'gainDb' => 6.0],
+            ['type' => 'set-master', 'gainDb' => 10.0],
         ];
     }
 

@@ -1,0 +1,106 @@
+<?php
+
+namespace Pestle\Tests\App;
+
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+
+final class BeatsTest extends AppCase
+{
+    public function testChangesUndoAndRedoByName(): void
+    {
+        $id = self::service(Beats::class)->add(Beat::empty('History'))->id;
+        $start = self::content($id);
+        self::assertSame(['head' => 2, 'undo' => 'Tempo 92 BPM', 'redo' => null], self::json(self::change($id, 1, ['type' => 'set-tempo', 'bpm' => 92])));
+        self::change($id, 2, ['type' => 'set-key', 'key' => 'D minor']);
+        $edited = self::content($id);
+        self::assertSame(['head' => 4, 'undo' => 'Tempo 92 BPM', 'redo' => 'Key D minor'], self::json(self::move($id, 'undo', 3)));
+        self::assertSame(['head' => 5, 'undo' => null, 'redo' => 'Tempo 92 BPM'], self::json(self::move($id, 'undo', 4)));
+        self::assertSame($start, self::content($id));
+        self::assertSame(422, self::move($id, 'undo', 5)->getStatusCode());
+        self::assertSame('Key D minor', self::json(self::move($id, 'redo', 5))['redo']);
+        self::assertSame(['head' => 7, 'undo' => 'Key D minor', 'redo' => null], self::json(self::move($id, 'redo', 6)));
+        self::assertSame($edited, self::content($id));
+        // A new change after an undo leaves nothing to redo.
+        self::move($id, 'undo', 7);
+        self::assertNull(self::json(self::change($id, 8, ['type' => 'rename-beat', 'name' => 'Other']))['redo']);
+    }
+
+    public function testTwoWindowsNeverOverwriteEachOther(): void
+    {
+        $id = self::service(Beats::class)->add(Beat::empty('Two windows'))->id;
+        self::change($id, 1, ['type' => 'set-tempo', 'bpm' => 100]);
+        // From head 1, elsewhere: goes onto the newest.
+        self::assertSame(3, self::json(self::change($id, 1, ['type' => 'set-key', 'key' => 'A minor']))['head']);
+        // From head 1, the same thing: refused, with what moved.
+        $refused = self::change($id, 1, ['type' => 'set-tempo', 'bpm' => 120]);
+        self::assertSame(409, $refused->getStatusCode());
+        self::assertSame('Meanwhile, this was changed in another window: Tempo 100 BPM.', self::json($refused)['error']);
+        self::assertSame(409, self::move($id, 'undo', 1)->getStatusCode());
+        self::assertStringContainsString('"tempo":100.0', self::content($id));
+        // Done on the newest on request.
+        self::assertSame(200, self::ask('POST', "/beats/$id/changes", ['type' => 'set-tempo', 'bpm' => 120], ['X-Pestle-Head' => 'newest'])->getStatusCode());
+        self::assertStringContainsString('"tempo":120.0', self::content($id));
+    }
+
+    public function testAChangeSentTwiceIsMadeOnce(): void
+    {
+        $id = self::service(Beats::class)->add(Beat::empty('Twice'))->id;
+        $change = ['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Second', 'changeId' => 'a-change-sent-twice'];
+        self::assertSame(2, self::json(self::change($id, 1, $change))['head']);
+        self::assertSame(2, self::json(self::change($id, 1, $change))['head']);
+    }
+
+    public function testAnEditStoresOnlyWhatChanged(): void
+    {
+        $beats = self::service(Beats::class);
+        $id = $beats->add(Beat::empty('Small revisions'))->id;
+        $count = static fn (): int => self::rows('content');
+        $before = $count();
+        self::change($id, 1, ['type' => 'set-tempo', 'bpm' => 99]);
+        self::assertSame($before + 1, $count());
+        self::change($id, 2, ['type' => 'set-tempo', 'bpm' => 90]);
+        self::assertSame($before + 1, $count(), 'back to what was stored already');
+    }
+
+    public function testTheListRenamesDuplicatesDeletesAndRestores(): void
+    {
+        $location = self::ask('POST', '/beats')->headers->get('Location');
+        self::assertMatchesRegularExpression('~^/beats/\d+/gather$~', (string) $location);
+        $id = (int) explode('/', (string) $location)[2];
+        self::ask('POST', "/beats/$id/rename", ['name' => 'Lantern']);
+        self::assertSame(422, self::ask('POST', "/beats/$id/rename", ['name' => ''])->getStatusCode());
+        self::ask('POST', "/beats/$id/duplicate");
+        $names = static fn (): array => array_map(static fn ($r): string => $r->name, self::service(Beats::class)->all());
+        self::assertContains('Lantern copy', $names());
+        self::assertSame("/?deleted=$id", self::ask('POST', "/beats/$id/delete")->headers->get('Location'));
+        self::assertNotContains('Lantern', $names());
+        self::assertSame(404, self::ask('GET', "/beats/$id/pattern")->getStatusCode());
+        self::assertStringContainsString('was deleted', (string) self::ask('GET', "/?deleted=$id", null, ['Accept' => 'text/html'])->getContent());
+        self::ask('POST', "/beats/$id/restore");
+        self::assertContains('Lantern', $names());
+    }
+
+    private static function content(int $id): string
+    {
+        $beats = self::service(Beats::class);
+        $record = $beats->find($id);
+        self::assertNotNull($record);
+
+        return BeatCodec::encode($beats->content($record));
+    }
+
+    private static function move(int $id, string $way, int $head): \Symfony\Component\HttpFoundation\Response
+    {
+        return self::ask('POST', "/beats/$id/$way", null, ['X-Pestle-Head' => (string) $head]);
+    }
+
+    private static function rows(string $table): int
+    {
+        $statement = (new \PDO('sqlite:'.self::$data.'/pestle.sqlite'))->query("SELECT COUNT(*) FROM $table");
+        self::assertNotFalse($statement);
+
+        return (int) $statement->fetchColumn();
+    }
+}

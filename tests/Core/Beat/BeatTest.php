@@ -1,0 +1,151 @@
+<?php
+
+namespace Pestle\Tests\Core\Beat;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Changes;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Pattern\Hit;
+use Pestle\Tests\Core\Render\RandomBeats;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class BeatTest extends TestCase
+{
+    private const HASH = '00112233445566778899aabbccddeeff00112233445566778899aabbccddeeff';
+
+    public function testABeatIsWrittenCanonicallyAndReadBack(): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        for ($seed = 1; $seed <= 12; ++$seed) {
+            $beat = $beats->beat($seed);
+            $json = BeatCodec::encode($beat);
+            self::assertEquals($beat, BeatCodec::decode($json));
+            self::assertSame($json, BeatCodec::encode(BeatCodec::decode($json)));
+        }
+    }
+
+    /** The file was written by the first version of the format and stays as it is. */
+    public function testFormat1StaysReadable(): void
+    {
+        $beat = BeatCodec::decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beat-format-1.json'));
+        self::assertSame(['Kettle', 86.0, 'D minor'], [$beat->name, $beat->tempo->bpm, $beat->key?->name()]);
+        self::assertSame('snare', $beat->pad('a1')->role->value);
+        self::assertEquals([new Hit(0, 'a0', 120), new Hit(971, 'a1', 112, 240, 75)], $beat->pattern('p1')->hits);
+        self::assertSame(-6.5, $beat->channel('c2')->gainDb);
+        self::assertSame([0, 22050], $beat->slices[self::HASH]->markers);
+    }
+
+    /** @return iterable<string, array{string, string}> */
+    public static function broken(): iterable
+    {
+        yield 'no JSON' => ['{', 'the JSON cannot be read'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads format 1.'];
+        yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
+        yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
+    }
+
+    #[DataProvider('broken')]
+    public function testABrokenDocumentIsRefusedByField(string $json, string $message): void
+    {
+        $this->expectException(InvalidChange::class);
+        $this->expectExceptionMessage($message);
+        BeatCodec::decode($json);
+    }
+
+    public function testChangesDoWhatTheySayAndNameIt(): void
+    {
+        $steps = [
+            [['type' => 'rename-beat', 'name' => 'Tea'], 'Name of the beat', static fn (Beat $b): bool => 'Tea' === $b->name],
+            [['type' => 'set-tempo', 'bpm' => '92.5'], 'Tempo 92.5 BPM', static fn (Beat $b): bool => 92.5 === $b->tempo->bpm],
+            [['type' => 'set-key', 'key' => 'Bb minor'], 'Key A# minor', static fn (Beat $b): bool => 'A# minor' === $b->key?->name()],
+            [['type' => 'set-key', 'key' => ''], 'No key', static fn (Beat $b): bool => null === $b->key],
+            [self::fill('a0', 'Low', 'kick'), 'Low on a pad', static fn (Beat $b): bool => 'drums' === $b->channel('c1')->group],
+            [self::fill('a1', 'Leaf', 'tonal'), 'Leaf on a pad', static fn (Beat $b): bool => null === $b->channel('c2')->group],
+            [['type' => 'set-pad', 'pad' => 'a1', 'tuneCents' => -300], 'Tune of Leaf', static fn (Beat $b): bool => -300 === $b->pad('a1')->tuneCents],
+            [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 120], [240, 'a1', 60, 480, 50]]], 'Place 2 sounds', static fn (Beat $b): bool => 2 === \count($b->pattern('p1')->hits)],
+            [['type' => 'edit-hits', 'pattern' => 'p1', 'gesture' => 'velocity', 'hits' => [[0, 'a0', 90]]], 'Velocity of Low', static fn (Beat $b): bool => 90 === $b->pattern('p1')->hits[0]->velocity],
+            [['type' => 'edit-hits', 'pattern' => 'p1', 'gesture' => 'move', 'take' => [[240, 'a1']], 'hits' => [[260, 'a1', 60]]], 'Move Leaf', static fn (Beat $b): bool => 260 === $b->pattern('p1')->hits[1]->tick],
+            [['type' => 'set-pattern', 'pattern' => 'p1', 'swing' => 60], 'Swing 60 %', static fn (Beat $b): bool => 60.0 === $b->pattern('p1')->swing->percent],
+            [['type' => 'record-hits', 'pattern' => 'p1', 'quantise' => true, 'hits' => [[960 + 288, 'a0', 77]]], 'Recorded 1 hit', static fn (Beat $b): bool => 1200 === $b->pattern('p1')->hits[2]->tick],
+            [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'repeat-bar', 'bar' => 1], 'Bar 1 over the others', static fn (Beat $b): bool => 6 === \count($b->pattern('p1')->hits)],
+            [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'quantise'], 'Quantise', static fn (Beat $b): bool => 240 === $b->pattern('p1')->hits[1]->tick],
+            [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'double'], 'Double length', static fn (Beat $b): bool => 4 === $b->pattern('p1')->bars && 12 === \count($b->pattern('p1')->hits)],
+            [['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Lift', 'copyOf' => 'p1'], 'Duplicate Pattern 1', static fn (Beat $b): bool => 12 === \count($b->pattern('p2')->hits)],
+            [['type' => 'set-pattern', 'pattern' => 'p2', 'bars' => 1], 'Length 1 bar', static fn (Beat $b): bool => 3 === \count($b->pattern('p2')->hits)],
+            [['type' => 'set-order', 'parts' => [['pattern' => 'p2', 'repeats' => 3]]], 'Order of patterns', static fn (Beat $b): bool => 3 === $b->order->parts[0]['repeats']],
+            [['type' => 'swap-pads', 'pad' => 'a0', 'with' => 'a9'], 'Move Low', static fn (Beat $b): bool => null === $b->kit->pad('a0') && 'a9' === $b->pattern('p1')->hits[0]->pad],
+            [['type' => 'set-channel', 'channel' => 'c1', 'mute' => 1], 'Mute of Low', static fn (Beat $b): bool => $b->channel('c1')->mute],
+            [['type' => 'set-eq-band', 'channel' => 'c1', 'band' => 2, 'shape' => 'peak', 'hz' => 300, 'gainDb' => -3, 'q' => 1, 'on' => true], 'EQ of Low', static fn (Beat $b): bool => $b->channel('c1')->eq[1]->isActive()],
+            [['type' => 'set-master', 'ceilingDb' => -2], 'Ceiling of the master', static fn (Beat $b): bool => -2.0 === $b->mixer->master->ceilingDb],
+            [['type' => 'set-group', 'group' => 'drums', 'gainDb' => -3], 'Level of Drums', static fn (Beat $b): bool => -3.0 === $b->mixer->groups['drums']->gainDb],
+            [['type' => 'name-bank', 'bank' => 'b', 'name' => 'More'], 'New bank', static fn (Beat $b): bool => 2 === \count($b->kit->banks)],
+            [['type' => 'set-slices', 'sample' => self::HASH, 'markers' => [500, 0, 500], 'how' => 'hits'], 'Slice at hits', static fn (Beat $b): bool => [0, 500] === $b->slices[self::HASH]->markers],
+            [['type' => 'slices-to-pads', 'sample' => self::HASH, 'name' => 'Loop', 'frames' => 1000, 'rate' => 44100, 'role' => 'tonal', 'bars' => 2], 'Slices of Loop to pads', static fn (Beat $b): bool => 'Loop 2' === $b->pad('c1')->name && 3840 === $b->pattern('p3')->hits[1]->tick],
+            [['type' => 'remove-pattern', 'pattern' => 'p2'], 'Delete Lift', static fn (Beat $b): bool => [] === $b->order->parts],
+            [['type' => 'clear-pad', 'pad' => 'a9'], 'Clear Low', static fn (Beat $b): bool => !isset($b->mixer->channels['c1']) && 4 === \count($b->pattern('p1')->hits)],
+        ];
+        $beat = Beat::empty('New');
+        self::assertTrue($beat->isEmpty());
+        foreach ($steps as [$data, $label, $holds]) {
+            $change = Changes::read($data);
+            self::assertSame($label, $change->label($beat));
+            $before = BeatCodec::encode($beat);
+            $after = $change->apply($beat);
+            self::assertTrue($holds($after), $label);
+            self::assertSame($before, BeatCodec::encode($beat), 'the beat before is untouched');
+            self::assertEquals($after, $change->apply($beat), 'made twice, it is the same');
+            self::assertNotEmpty($change->touches());
+            $beat = $after;
+        }
+        self::assertFalse($beat->isEmpty());
+    }
+
+    /** @return iterable<string, array{array<string, mixed>, string}> */
+    public static function wrong(): iterable
+    {
+        yield 'no such change' => [['type' => 'explode'], 'type must be one of: rename-beat'];
+        yield 'tempo' => [['type' => 'set-tempo', 'bpm' => 'fast'], 'bpm must be a number from 20 to 300.'];
+        yield 'key' => [['type' => 'set-key', 'key' => 'Q minor'], '"Q minor" is not a key'];
+        yield 'pad outside' => [self::fill('z9', 'X', 'kick'), 'pad must be a place in one of the banks.'];
+        yield 'role' => [self::fill('a0', 'X', 'banjo'), 'role must be one of: kick, snare'];
+        yield 'empty pad' => [['type' => 'set-pad', 'pad' => 'a5', 'pan' => 0], 'This pad holds no sound any more.'];
+        yield 'end before start' => [['type' => 'set-pad', 'pad' => 'a0', 'end' => 0], 'the end of its sound must lie after its start'];
+        yield 'hit beyond the end' => [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[99999, 'a0', 100]]], 'A hit lies beyond the end of Pattern 1.'];
+        yield 'velocity' => [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 128]]], '2 must be a whole number from 1 to 127.'];
+        yield 'no pattern' => [['type' => 'set-pattern', 'pattern' => 'p9', 'bars' => 1], 'This pattern is no longer in the beat.'];
+        yield 'too many bars' => [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 17], 'bars must be a whole number from 1 to 16.'];
+        yield 'the last pattern' => [['type' => 'remove-pattern', 'pattern' => 'p1'], 'A beat keeps at least one pattern.'];
+        yield 'unsliced' => [['type' => 'slices-to-pads', 'sample' => self::HASH, 'name' => 'X', 'frames' => 9, 'rate' => 44100, 'role' => 'tonal'], 'There are no slices yet'];
+        yield 'ratio' => [['type' => 'set-compressor', 'target' => 'c1', 'on' => 1, 'thresholdDb' => 0, 'ratio' => 0.5, 'attackMs' => 1, 'releaseMs' => 9, 'makeupDb' => 0], 'ratio must be a number from 1 to 20.'];
+        yield 'no channel' => [['type' => 'set-channel', 'channel' => 'c9', 'pan' => 0], 'This channel is no longer in the beat.'];
+        yield 'control characters' => [['type' => 'rename-beat', 'name' => "a\nb"], 'name must be text of 1 to 80 characters.'];
+        yield 'a list for a number' => [['type' => 'set-tempo', 'bpm' => [90]], 'bpm must be a number'];
+    }
+
+    /** @param array<string, mixed> $data */
+    #[DataProvider('wrong')]
+    public function testWhatDoesNotFitIsRefusedByField(array $data, string $message): void
+    {
+        $beat = Changes::read(self::fill('a0', 'Low', 'kick'))->apply(Beat::empty('New'));
+        $this->expectException(InvalidChange::class);
+        $this->expectExceptionMessage($message);
+        Changes::read($data)->apply($beat);
+    }
+
+    public function testChangesCollideOnlyWhereTheyTouch(): void
+    {
+        self::assertTrue(Changes::collide(['pattern/p1/a0'], ['kit', 'pattern/p1']));
+        self::assertTrue(Changes::collide(['kit'], ['kit/a3']));
+        self::assertFalse(Changes::collide(['pattern/p1/a0'], ['pattern/p1/a01', 'pattern/p2', 'mixer']));
+        self::assertFalse(Changes::collide(['mixer/c1/pan'], ['mixer/c1/gainDb']));
+    }
+
+    /** @return array<string, mixed> */
+    private static function fill(string $pad, string $name, string $role): array
+    {
+        return ['type' => 'fill-pad', 'pad' => $pad, 'sample' => self::HASH, 'name' => $name, 'role' => $role, 'start' => 0, 'end' => 1000];
+    }
+}

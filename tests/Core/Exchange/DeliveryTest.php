@@ -1,0 +1,88 @@
+<?php
+
+namespace Pestle\Tests\Core\Exchange;
+
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\DeliveryNames;
+use Pestle\Core\Exchange\DeliveryOrder;
+use Pestle\Core\Exchange\DeliveryWriter;
+use Pestle\Core\Exchange\StemGrouping;
+use Pestle\Core\Exchange\StemProof;
+use Pestle\Core\Render\SampleLibrary;
+use Pestle\Tests\Core\Render\RandomBeats;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class DeliveryTest extends TestCase
+{
+    /** @return iterable<string, array{SampleFormat, bool, float}> */
+    public static function formats(): iterable
+    {
+        yield '24 bit' => [SampleFormat::Int24, false, 0.0];
+        yield 'float' => [SampleFormat::Float32, true, 0.0];
+        yield '16 bit with dither' => [SampleFormat::Int16, true, 9.0];
+    }
+
+    #[DataProvider('formats')]
+    public function testDeliveredStemsAddUpToTheDeliveredMix(SampleFormat $format, bool $dither, float $most): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        $beat = $beats->beat(6);
+        $out = Sounds::folder();
+        $order = new DeliveryOrder('p1', true, $format, StemGrouping::Pad, $dither);
+        $told = [];
+        $made = (new DeliveryWriter(new SampleLibrary($beats->folder)))->write($beat, $order, $out.'/mix.wav', $out, static function (float $p) use (&$told): bool {
+            $told[] = $p;
+
+            return true;
+        });
+        self::assertNotNull($made);
+        self::assertSame($beat->tempo->frames(3840, 44100), $made->frames);
+        foreach ($made->paths as $path) {
+            self::assertSame($made->frames, SoundFile::open($path)->frames());
+        }
+        self::assertGreaterThan(2, \count($made->paths));
+        self::assertLessThanOrEqual(5, \count($made->paths) - 1);
+        $proof = StemProof::of($made->paths, $format, $dither);
+        self::assertTrue($proof->holds(), $proof->sentence());
+        self::assertLessThanOrEqual($most, $proof->largest);
+        self::assertSame($told, array_values(array_filter($told, static fn (float $p): bool => $p > 0 && $p <= 1)));
+        self::assertSame([], glob($out.'/*.part'));
+
+        // A proof that can't fail proves nothing: a missing stem is found.
+        $without = StemProof::of([$made->paths[0], ...\array_slice($made->paths, 2)], $format, $dither);
+        self::assertFalse($without->holds());
+        self::assertStringContainsString('differ from the mix', $without->sentence());
+    }
+
+    public function testACancelledDeliveryLeavesNothing(): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        $out = Sounds::folder();
+        $made = (new DeliveryWriter(new SampleLibrary($beats->folder)))->write($beats->beat(2), new DeliveryOrder('p1', stems: StemGrouping::Channel), $out.'/mix.wav', $out, static fn (float $p): bool => $p < 0.4);
+        self::assertNull($made);
+        self::assertSame([], glob($out.'/*'));
+    }
+
+    public function testFilesTellPartTempoAndKey(): void
+    {
+        $beat = RandomBeats::changed(Beat::empty('Kettle / Steam: "one"'), [['type' => 'set-tempo', 'bpm' => 86], ['type' => 'set-key', 'key' => 'D minor']]);
+        self::assertSame('Kettle Steam one - mix - 86 BPM - D minor.wav', DeliveryNames::mix($beat, $beat->name));
+        self::assertSame('03 Tin snare - 86 BPM - D minor.wav', DeliveryNames::stem($beat, 3, 'Tin snare'));
+        self::assertSame('One two - 120.5 BPM.zip', DeliveryNames::archive(RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 120.5], ['type' => 'set-key']]), 'One two'));
+    }
+
+    public function testAnOrderIsRead(): void
+    {
+        $order = DeliveryOrder::from(new Fields(['what' => 'p1', 'loop' => '1', 'format' => '16', 'stems' => 'pad', 'dither' => '1']));
+        self::assertEquals(new DeliveryOrder('p1', true, SampleFormat::Int16, StemGrouping::Pad, true), $order);
+        $this->expectException(InvalidChange::class);
+        $this->expectExceptionMessage('format must be one of: 16, 24, 32f.');
+        DeliveryOrder::from(new Fields(['what' => 'beat', 'format' => '8', 'stems' => 'none']));
+    }
+}

@@ -1,0 +1,126 @@
+<?php
+
+namespace Pestle\Tests\Core\Render;
+
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Render\Engine;
+use Pestle\Core\Render\EngineClient;
+use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Render\SegmentCache;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\TestCase;
+
+/** The resident renderer as it runs: a process behind a socket. */
+final class EngineTest extends TestCase
+{
+    /** @var resource */
+    private $process;
+    private EngineClient $client;
+    private RandomBeats $beats;
+
+    protected function setUp(): void
+    {
+        $this->beats = new RandomBeats(Sounds::folder());
+        $socket = Sounds::folder().'/engine.sock';
+        $command = [\PHP_BINARY, \dirname(__DIR__, 3).'/bin/engine', $socket, $this->beats->folder, Sounds::folder()];
+        $this->process = proc_open($command, [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes) ?: throw new \RuntimeException();
+        for ($i = 0; $i < 100 && !file_exists($socket); ++$i) {
+            usleep(50_000);
+        }
+        $this->client = new EngineClient($socket, static fn (): Engine => throw new \LogicException('The engine is not running.'));
+    }
+
+    protected function tearDown(): void
+    {
+        proc_terminate($this->process);
+        proc_close($this->process);
+    }
+
+    public function testAnEditSendsOnlyWhatChangedAndAddsUpToTheWhole(): void
+    {
+        $beat = RandomBeats::changed($this->beats->beat(3), [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4], ['type' => 'set-compressor', 'target' => 'drums', 'on' => 0, 'thresholdDb' => 0, 'ratio' => 1, 'attackMs' => 1, 'releaseMs' => 9, 'makeupDb' => 0]]);
+        [$first, $sound] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'pattern' => 'p1', 'have' => '']);
+        self::assertFalse($first['patch']);
+        self::assertSame(8 * self::int($first['frames']), \strlen($sound));
+
+        $edited = RandomBeats::changed($beat, [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[10000, 'a0', 120]]]]);
+        [$second, $patch] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'pattern' => 'p1', 'have' => $first['render']]);
+        self::assertTrue($second['patch']);
+        self::assertLessThan(\strlen($sound), \strlen($patch));
+        $at = 0;
+        self::assertIsArray($second['changed']);
+        foreach ($second['changed'] as $changed) {
+            self::assertIsArray($changed);
+            [$start, $frames] = [self::int($changed[0]), self::int($changed[1])];
+            $sound = substr_replace($sound, substr($patch, $at, 8 * $frames), 8 * $start, 8 * $frames);
+            $at += 8 * $frames;
+        }
+        self::assertSame(\strlen($patch), $at);
+        [, $whole] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'pattern' => 'p1', 'have' => 'unknown']);
+        self::assertSame(md5($whole), md5($sound));
+        [$third, $nothing] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'pattern' => 'p1', 'have' => $second['render']]);
+        self::assertSame([[], ''], [$third['changed'], $nothing]);
+    }
+
+    public function testASongComesInPiecesThatJoin(): void
+    {
+        $beat = RandomBeats::changed($this->beats->beat(1), [['type' => 'set-order', 'parts' => [['pattern' => 'p1', 'repeats' => 2]]]]);
+        $json = BeatCodec::encode($beat);
+        [$all, $whole] = $this->client->ask(['op' => 'song', 'beat' => $json, 'from' => 0, 'count' => 64]);
+        self::assertNull($all['next']);
+        $joined = '';
+        for ($from = 0; null !== $from; $from = null === $answer['next'] ? null : self::int($answer['next'])) {
+            [$answer, $sound] = $this->client->ask(['op' => 'song', 'beat' => $json, 'from' => $from, 'count' => 5]);
+            self::assertSame(\strlen($joined) >> 3, $answer['start']);
+            $joined .= $sound;
+        }
+        self::assertSame(md5($whole), md5($joined));
+    }
+
+    public function testAPadIsHeardThroughItsChannel(): void
+    {
+        $beat = $this->beats->beat(1);
+        [$answer, $loud] = $this->client->ask(['op' => 'pad', 'beat' => BeatCodec::encode($beat), 'pad' => 'a0']);
+        self::assertSame(\strlen($loud), 8 * self::int($answer['frames']));
+        $quieter = RandomBeats::changed($beat, [['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => $beat->channel('c1')->gainDb - 20]]);
+        [, $soft] = $this->client->ask(['op' => 'pad', 'beat' => BeatCodec::encode($quieter), 'pad' => 'a0']);
+        self::assertEqualsWithDelta(10.0, self::peak($loud) / self::peak($soft), 0.01);
+    }
+
+    public function testNonsenseIsAnsweredWithASentence(): void
+    {
+        foreach ([['op' => 'dance'], ['op' => 'loop', 'beat' => '{}', 'pattern' => 'p1'], ['op' => 'pad', 'beat' => BeatCodec::encode($this->beats->beat(1)), 'pad' => 'a15']] as $request) {
+            [$answer] = $this->client->ask($request);
+            self::assertIsString($answer['error'] ?? null);
+        }
+        [$alive] = $this->client->ask(['op' => 'ping']);
+        self::assertSame(proc_get_status($this->process)['pid'], $alive['pid']);
+    }
+
+    public function testWithoutTheProcessTheSameIsDoneHere(): void
+    {
+        $request = ['op' => 'loop', 'beat' => BeatCodec::encode($this->beats->beat(2)), 'pattern' => 'p1', 'have' => ''];
+        [, $there] = $this->client->ask($request);
+        $here = new EngineClient('/nowhere', fn (): Engine => new Engine(new SampleLibrary($this->beats->folder), new SegmentCache(20_000_000)));
+        self::assertSame(md5($there), md5($here->ask($request)[1]));
+    }
+
+    private static function int(mixed $value): int
+    {
+        self::assertIsInt($value);
+
+        return $value;
+    }
+
+    private static function peak(string $sound): float
+    {
+        $peak = 0;
+        /** @var array<int, int> $values */
+        $values = unpack('V*', $sound);
+        foreach ($values as $v) {
+            $peak = max($peak, abs(($v << 32) >> 32));
+        }
+
+        return (float) $peak;
+    }
+}
