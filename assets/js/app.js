@@ -11,14 +11,34 @@ import './deliver.js';
 import './elements/lanes.js';
 import './elements/wave.js';
 import './elements/eq.js';
-import { announcePage } from './page.js';
+import { announcePage, app, failure, goTo, page } from './page.js';
+import { notice } from './notice.js';
 
 document.addEventListener('htmx:configRequest', (event) => {
-    event.detail.headers['X-Pestle-Token'] = document.getElementById('app').dataset.token;
+    event.detail.headers['X-Pestle-Token'] = app().dataset.token;
 });
-document.addEventListener('htmx:afterSettle', (event) => {
-    if (event.target.id === 'app' || event.detail.target?.id === 'app') {
-        announcePage();
+
+// Links within a beat are opened in place.
+document.addEventListener('click', (event) => {
+    const link = event.target.closest('#app a[href^="/beats/"]');
+    if (link && page() && !link.hasAttribute('download') && !event.ctrlKey && !event.metaKey && !event.shiftKey) {
+        event.preventDefault();
+        goTo(link.getAttribute('href'));
+    }
+});
+
+// Forms of the list of beats.
+document.addEventListener('submit', async (event) => {
+    if (event.target.method === 'post') {
+        event.preventDefault();
+        const response = await fetch(event.target.action, {
+            method: 'POST', body: new URLSearchParams(new FormData(event.target)), headers: { 'X-Pestle-Token': app().dataset.token },
+        });
+        if (response.ok) {
+            location.href = response.url;
+        } else {
+            notice((await failure(response)).error, { bad: true });
+        }
     }
 });
 addEventListener('popstate', () => location.reload());

@@ -20,13 +20,29 @@ export function announcePage() {
     document.dispatchEvent(new CustomEvent('pestle:page'));
 }
 
+/** Opens an address of Pestle in place, so that what plays goes on. */
 export async function goTo(url) {
+    const response = await fetch(url, { headers: { Accept: 'text/html' } });
+    const html = await response.text();
+    if (!html.includes('id="app"')) {
+        location.href = url;
+
+        return;
+    }
     history.pushState(null, '', url);
-    await htmx.ajax('GET', url, { target: '#app', select: '#app', swap: 'morph:outerHTML' });
+    showPage(html);
 }
 
+/**
+ * Changes this page into another one, touching only what differs: what has the focus keeps it.
+ * (Done without htmx, which holds back the attributes of elements with an id.)
+ */
 export function showPage(html) {
-    htmx.swap('#app', html, { swapStyle: 'morph:outerHTML', swapDelay: 0, settleDelay: 0 }, { select: '#app' });
+    const next = new DOMParser().parseFromString(html, 'text/html');
+    document.title = next.title;
+    Idiomorph.morph(app(), next.getElementById('app'), { morphStyle: 'outerHTML' });
+    htmx.process(app());
+    announcePage();
 }
 
 /** Reads an answer of the server as JSON, with a sentence when it failed. */

@@ -18,7 +18,7 @@ final class Engine
 
     private readonly PadSounds $sounds;
     private readonly Renderer $renderer;
-    /** @var array<string, list<string>> keys of the segments of what was sent, by its name */
+    /** @var array<string, array{int, list<string>}> length and keys of the segments of what was sent, by its name */
     private array $sent = [];
     private ?SongReader $song = null;
 
@@ -66,7 +66,9 @@ final class Engine
         $plan = Plan::loop($beat, $pattern, $this->sounds);
         $moments = $this->renderer->loop($plan);
         $keys = array_map(static fn (Moment $m): string => $m->key, $moments);
-        $known = $this->sent[$have] ?? [];
+        [$length, $known] = $this->sent[$have] ?? [0, []];
+        // A loop of another length is sent whole: its segments lie elsewhere.
+        $known = $length === $plan->frames ? $known : [];
         $changed = [];
         $sound = '';
         foreach ($moments as $i => $moment) {
@@ -76,7 +78,7 @@ final class Engine
             }
         }
         $name = hash('xxh128', implode('', $keys));
-        $this->sent[$name] = $keys;
+        $this->sent[$name] = [$plan->frames, $keys];
         if (\count($this->sent) > self::REMEMBERED) {
             array_shift($this->sent);
         }

@@ -71,7 +71,7 @@ final class GatherTest extends AppCase
         $folder = Sounds::folder();
         $sine = Sounds::sine(440, 88200);
         file_put_contents($folder.'/a.wav', self::wav(new StereoBlock($sine, $sine)));
-        exec(sprintf('ffmpeg -v error -i %1$s/a.wav -c:a %2$s %1$s/a.%3$s', $folder, $codec, $ending), $output, $code);
+        exec(\sprintf('ffmpeg -v error -i %1$s/a.wav -c:a %2$s %1$s/a.%3$s', $folder, $codec, $ending), $output, $code);
         self::assertSame(0, $code);
         $state = self::upload('tone.'.$ending, (string) file_get_contents($folder.'/a.'.$ending));
         self::assertSame('done', $state['state'], self::text($state['message']));

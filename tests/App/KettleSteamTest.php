@@ -52,9 +52,9 @@ final class KettleSteamTest extends AppCase
             $points[] = [log((float) $hz / 100, 2), 10 * log10($power)];
         }
         [$slope, $offset] = self::line($points);
-        self::assertEqualsWithDelta(-4.0, $slope, 1.0, sprintf('slope %.2f dB an octave', $slope));
+        self::assertEqualsWithDelta(-4.0, $slope, 1.0, \sprintf('slope %.2f dB an octave', $slope));
         foreach ($points as [$octave, $db]) {
-            self::assertEqualsWithDelta($offset + $slope * $octave, $db, 8.0, sprintf('%.0f Hz', 100 * 2 ** $octave));
+            self::assertEqualsWithDelta($offset + $slope * $octave, $db, 8.0, \sprintf('%.0f Hz', 100 * 2 ** $octave));
         }
         $total = array_sum($bands);
         $below = static fn (float $limit): float => array_sum(array_filter($bands, static fn (float $hz): bool => $hz < $limit, \ARRAY_FILTER_USE_KEY)) / $total;

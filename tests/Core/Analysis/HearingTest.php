@@ -59,7 +59,7 @@ final class HearingTest extends TestCase
             }
         }
         $score = 2 * $right / (\count($truth) + \count($found));
-        self::assertGreaterThan(0.94, $score, sprintf('%d of %d, %d found', $right, \count($truth), \count($found)));
+        self::assertGreaterThan(0.94, $score, \sprintf('%d of %d, %d found', $right, \count($truth), \count($found)));
         $tempo = TempoGuess::from($flux, $source->frames() / 44100);
         self::assertNotNull($tempo);
         // A fast loop may be heard as one of half the tempo and half the bars; its length must agree with either.

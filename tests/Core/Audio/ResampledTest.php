@@ -17,7 +17,7 @@ final class ResampledTest extends TestCase
     {
         foreach ([[44100, 48000, 10000.0], [48000, 44100, 10000.0], [96000, 44100, 10000.0], [22050, 44100, 5000.0]] as [$from, $to, $high]) {
             foreach ([1000.0, $high] as $hz) {
-                yield sprintf('%d Hz from %d to %d', $hz, $from, $to) => [$from, $to, $hz];
+                yield \sprintf('%d Hz from %d to %d', $hz, $from, $to) => [$from, $to, $hz];
             }
         }
     }

@@ -60,6 +60,10 @@ final class EngineTest extends TestCase
         self::assertSame(md5($whole), md5($sound));
         [$third, $nothing] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'pattern' => 'p1', 'have' => $second['render']]);
         self::assertSame([[], ''], [$third['changed'], $nothing]);
+        $faster = RandomBeats::changed($edited, [['type' => 'set-tempo', 'bpm' => 200]]);
+        [$fourth, $all] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($faster), 'pattern' => 'p1', 'have' => $second['render']]);
+        self::assertFalse($fourth['patch'], 'another length is sent whole');
+        self::assertSame(8 * self::int($fourth['frames']), \strlen($all));
     }
 
     public function testASongComesInPiecesThatJoin(): void

@@ -1,0 +1,404 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use Facebook\WebDriver\Chrome\ChromeDriver;
+use Facebook\WebDriver\Remote\LocalFileDetector;
+use Facebook\WebDriver\Remote\RemoteWebElement;
+use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverKeys;
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Synth\DrumVoices;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/** Whole journeys through the pages, in a real browser against a whole Pestle. */
+final class JourneysTest extends TestCase
+{
+    private static Pestle $pestle;
+    private ChromeDriver $chrome;
+
+    public static function setUpBeforeClass(): void
+    {
+        self::$pestle = new Pestle(true);
+    }
+
+    public static function tearDownAfterClass(): void
+    {
+        self::$pestle->stop();
+    }
+
+    protected function setUp(): void
+    {
+        $this->chrome = Chrome::start();
+    }
+
+    protected function tearDown(): void
+    {
+        $this->chrome->quit();
+    }
+
+    public function testANewcomersFirstMinute(): void
+    {
+        $this->open('/');
+        $this->click('.beat-row a');
+        $this->wait("document.querySelector('pestle-lanes')");
+        $this->wait('(await player()).loop');
+        self::assertSame('−∞', $this->text('#peak'));
+        $this->keys(' ');
+        $this->wait("document.querySelector('[data-play]').getAttribute('aria-pressed') === 'true'");
+        $this->wait("parseFloat(document.querySelector('#peak').textContent.replace('−', '-')) > -6");
+        $this->wait("document.querySelector('#position').textContent !== '1.1.1'");
+
+        $this->keys('q');
+        $this->wait("document.querySelector('#pad-a0 .glow').style.height !== ''");
+
+        $before = $this->script('return (await player()).loop.render');
+        $this->clickStep(0, 2);
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Place Mortar low')");
+        $this->wait("(await player()).loop.render !== '$before'");
+        self::assertTrue($this->script('return (await player()).playing'), 'it plays on');
+
+        $this->keys(WebDriverKeys::CONTROL.'z');
+        $this->wait("document.querySelector('[data-redo]').title.includes('Place Mortar low')");
+        $this->wait("(await player()).loop.render === '$before'");
+        $this->keys(' ');
+        $this->wait('!(await player()).playing');
+
+        $this->click('input[name=play-what][value=song]');
+        $this->keys(' ');
+        $this->wait("document.querySelector('[data-part=\"0\"][data-playing]')", 40);
+        $this->keys(' ');
+        $this->assertNoErrors();
+    }
+
+    public function testOwnRecordingToDeliveredStems(): void
+    {
+        [$path, $loop] = $this->drumLoop();
+        $this->open('/');
+        $this->click('.list-page .btn.main');
+        $this->wait("location.pathname.endsWith('/gather')");
+        $this->element('#files')->setFileDetector(new LocalFileDetector())->sendKeys($path);
+        $this->wait("document.querySelector('#notice').textContent.includes('It sounds like a loop at 96 BPM')", 30);
+        $this->script("[...document.querySelectorAll('#notice button')].find((b) => b.textContent.startsWith('Set the beat')).click()");
+        $this->wait("document.querySelector('#bpm').value === '96.00'");
+        $this->clickText('Chop it');
+        $this->wait("document.querySelector('[data-slice-hits]')");
+        $this->click('[data-slice-hits]');
+        $this->wait("JSON.parse(document.querySelector('pestle-wave').dataset.markers).length === 16");
+        $this->clickText('To pads');
+        $this->wait("document.querySelectorAll('.pad[data-pad]').length === 16 && document.querySelector('pestle-lanes')");
+        self::assertSame(16, $this->script("return JSON.parse(document.querySelector('pestle-lanes').dataset.hits).length"));
+
+        // A change of its own: the last slice is struck once more, and turned down in the mix.
+        $this->keys(' ');
+        $this->wait('(await player()).playing');
+        $this->click('[data-workspace=deliver]');
+        $this->wait("document.querySelector('#deliver-form')");
+        self::assertTrue($this->script('return (await player()).playing'), 'the beat goes on while pages change');
+        $this->script("document.querySelector('select[name=what]').value = 'p2'; document.querySelector('input[name=stems][value=pad]').click(); document.querySelector('input[name=format][value=\"24\"]').click()");
+        self::assertStringContainsString('01 own loop 1 - 96 BPM.wav', $this->text('[data-stem-names=pad]'));
+        $this->click('#deliver-form .btn.main');
+        $this->wait("document.querySelector('.delivery[data-state=done]')", 60);
+        self::assertStringContainsString('The 16 stems add up to the mix exactly.', $this->text('.delivery'));
+        $this->keys(' ');
+
+        $archive = glob(self::$pestle->data.'/deliveries/*/*.zip') ?: [];
+        self::assertNotEmpty($archive);
+        $this->compareDelivery(end($archive), $loop);
+        $this->assertNoErrors();
+    }
+
+    public function testTwoWindowsOnOneBeat(): void
+    {
+        $this->open('/beats/1/pattern');
+        $other = Chrome::start();
+        try {
+            $other->get(self::$pestle->address.'/beats/1/pattern');
+            $this->wait("document.querySelector('pestle-lanes')");
+            usleep(500_000);
+            $this->set('#bpm', '87');
+            $this->wait("document.querySelector('[data-undo]').textContent.includes('Tempo 87')");
+            // Elsewhere something else is changed: both changes stand.
+            $other->executeScript("const n = document.querySelector('input[type=number][name=swing]'); n.value = 60; n.dispatchEvent(new Event('change', {bubbles: true}))");
+            $this->waitIn($other, "document.querySelector('#bpm').value === '87.00' && document.querySelector('input[type=number][name=swing]').value === '60'");
+            // Here the same thing as there: refused with a choice.
+            $other->executeScript("const n = document.querySelector('input[type=number][name=swing]'); n.value = 65; n.dispatchEvent(new Event('change', {bubbles: true}))");
+            $this->waitIn($other, "document.querySelector('[data-undo]').textContent.includes('Swing 65')");
+            $this->set('input[type=number][name=swing]', '52');
+            $this->wait("document.querySelector('#notice').textContent.includes('Swing 65')");
+            $this->script("[...document.querySelectorAll('#notice button')].find((b) => b.textContent === 'Do it on the newest').click()");
+            $this->wait("document.querySelector('[data-undo]').textContent.includes('Swing 52')");
+        } finally {
+            $other->quit();
+        }
+        $this->set('#bpm', '86');
+        $this->wait("document.querySelector('#bpm').value === '86.00'");
+        $this->set('input[type=number][name=swing]', '58');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Swing 58')");
+        $this->assertNoErrors(['409']);
+    }
+
+    public function testAllOfItByKeyboard(): void
+    {
+        $this->open('/beats/1/pattern');
+        $this->wait("document.querySelector('pestle-lanes')");
+        $this->script("document.querySelector('pestle-lanes').focus()");
+        $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, 'x');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Place Mortar low')");
+        $this->keys(WebDriverKeys::SHIFT.WebDriverKeys::ARROW_UP.WebDriverKeys::NULL);
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Velocity of Mortar low')");
+        self::assertContains([480, 'a0', 108, 240, 100], (array) $this->script("return JSON.parse(document.querySelector('pestle-lanes').dataset.hits)"));
+        $this->keys('x');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Remove Mortar low')");
+        foreach (range(1, 3) as $_) {
+            $this->keys(WebDriverKeys::CONTROL.'z'.WebDriverKeys::NULL);
+            usleep(250_000);
+        }
+
+        // Workspaces by number, banks by comma and full stop, sliders by arrows, help by question mark.
+        foreach (['gather', 'chop', 'kit', 'pattern', 'mix', 'deliver'] as $i => $workspace) {
+            $this->keys((string) ($i + 1));
+            $this->wait("location.pathname.endsWith('/$workspace') && document.querySelector('main.$workspace')");
+        }
+        $this->keys('.');
+        $this->wait("document.querySelector('.banks [aria-current]').textContent === 'Answers'");
+        $this->keys(',');
+        $this->wait("document.querySelector('.banks [aria-current]').textContent === 'Stall'");
+        $this->keys('2');
+        $this->wait("document.querySelector('pestle-wave')");
+        $this->script("document.querySelector('pestle-wave').focus()");
+        $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, WebDriverKeys::END, 'x');
+        $this->wait("JSON.parse(document.querySelector('pestle-wave').dataset.markers).length === 9");
+        $this->keys(WebDriverKeys::CONTROL.'z'.WebDriverKeys::NULL);
+        $this->wait("JSON.parse(document.querySelector('pestle-wave').dataset.markers).length === 8");
+        $this->keys('5');
+        $this->wait("document.querySelector('main.mix .fader-range')");
+        $this->script("document.querySelector('.fader-range').focus()");
+        $this->keys(WebDriverKeys::ARROW_LEFT);
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Level of Mortar low')");
+        $this->keys(WebDriverKeys::CONTROL.'z'.WebDriverKeys::NULL);
+        $this->wait("document.querySelector('[data-redo]').title.includes('Level of Mortar low')");
+        $this->keys('?');
+        $this->wait("document.querySelector('#keys').open");
+        $this->keys(WebDriverKeys::ESCAPE);
+        $this->wait("!document.querySelector('#keys').open");
+        $this->assertNoErrors();
+    }
+
+    public function testPadsPlayedLiveAreRecorded(): void
+    {
+        $this->open('/beats/1/pattern?pattern=p3');
+        $this->wait('(await player()).loop?.pattern === "p3"');
+        $hits = "JSON.parse(document.querySelector('pestle-lanes').dataset.hits)";
+        $before = $this->script("return $hits.length");
+        self::assertIsInt($before);
+        $this->keys(' ');
+        $this->wait('(await player()).ticks() > 100');
+        $this->click('[data-record]');
+        $this->keys('q', 'w');
+        usleep(200_000);
+        $this->click('[data-record]');
+        $this->wait("$hits.length === ".($before + 2));
+        $this->keys(' ');
+        self::assertSame([], array_filter((array) $this->script("return $hits.map((h) => h[0] % 240).filter((t) => t !== 0)")), 'brought onto the steps');
+        self::assertStringContainsString('Recorded 2 hits', $this->text('[data-undo]'));
+        $this->click('[data-undo]');
+        $this->wait("$hits.length === $before");
+        $this->assertNoErrors();
+    }
+
+    public function testBadFilesAreToldByNameAndHarmNothing(): void
+    {
+        $path = Sounds::folder().'/holiday.wav';
+        file_put_contents($path, "\x89PNG\r\n\x1a\n".str_repeat('x', 500));
+        $this->open('/beats/1/gather');
+        $rows = $this->script("return document.querySelectorAll('#samples tbody tr').length");
+        $this->element('#files')->setFileDetector(new LocalFileDetector())->sendKeys($path);
+        $this->wait("document.querySelector('#arrivals').textContent.includes('this is not a WAV file')", 20);
+        self::assertStringContainsString('holiday.wav', $this->text('#arrivals'));
+        self::assertSame($rows, $this->script("return document.querySelectorAll('#samples tbody tr').length"));
+        $this->assertNoErrors();
+    }
+
+    /** @return iterable<string, array{string, string}> */
+    public static function screens(): iterable
+    {
+        foreach (['/', '/beats/1/gather', '/beats/1/chop', '/beats/1/kit', '/beats/1/pattern', '/beats/1/mix', '/beats/1/deliver', '/nowhere'] as $path) {
+            foreach (['day', 'night'] as $theme) {
+                yield $path.' by '.$theme => [$path, $theme];
+            }
+        }
+    }
+
+    #[DataProvider('screens')]
+    public function testNobodyIsShutOut(string $path, string $theme): void
+    {
+        $this->open('/');
+        $this->chrome->executeScript("localStorage.setItem('pestle-theme', '$theme')");
+        $this->open($path);
+        usleep(400_000);
+        $this->chrome->executeScript((string) file_get_contents(\dirname(__DIR__, 2).'/node_modules/axe-core/axe.min.js'));
+        $found = $this->script("const r = await axe.run(document, {resultTypes: ['violations']}); return r.violations.filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 140)).join(' | '))");
+        self::assertSame([], $found);
+        self::assertLessThanOrEqual(1280, $this->script('return document.documentElement.scrollWidth'), 'nothing hangs out of the page');
+    }
+
+    private function open(string $path): void
+    {
+        $this->chrome->get(self::$pestle->address.$path);
+    }
+
+    private function element(string $selector): RemoteWebElement
+    {
+        return $this->chrome->findElement(WebDriverBy::cssSelector($selector));
+    }
+
+    private function click(string $selector): void
+    {
+        $this->wait("document.querySelector('".addslashes($selector)."')");
+        $this->script("document.querySelector('".addslashes($selector)."').click()");
+    }
+
+    private function clickText(string $text): void
+    {
+        $this->script("[...document.querySelectorAll('button, a')].find((e) => e.textContent.trim() === '$text').click()");
+    }
+
+    private function text(string $selector): string
+    {
+        return $this->element($selector)->getText();
+    }
+
+    private function set(string $selector, string $value): void
+    {
+        $this->script("const e = document.querySelector('$selector'); e.value = '$value'; e.dispatchEvent(new Event('change', {bubbles: true}))");
+    }
+
+    private function keys(string ...$keys): void
+    {
+        foreach ($keys as $key) {
+            $this->chrome->getKeyboard()->sendKeys($key);
+        }
+    }
+
+    /** Clicks the cell of a lane and a step, as a hand would. */
+    private function clickStep(int $lane, int $step): void
+    {
+        $place = $this->script("const b = document.querySelector('pestle-lanes').getBoundingClientRect(); const steps = 16 * document.querySelector('pestle-lanes').dataset.bars; return [b.x + ($step + 0.5) * b.width / steps, b.y + 20 + ($lane + 0.5) * 33]");
+        self::assertIsArray($place);
+        foreach (['mousePressed', 'mouseReleased'] as $type) {
+            $this->chrome->executeCustomCommand('/session/:sessionId/chromium/send_command', 'POST', [
+                'cmd' => 'Input.dispatchMouseEvent', 'params' => ['type' => $type, 'x' => $place[0], 'y' => $place[1], 'button' => 'left', 'clickCount' => 1],
+            ]);
+        }
+    }
+
+    /** Runs a script that may await; player() is the page's own player. */
+    private function script(string $code, ?ChromeDriver $chrome = null): mixed
+    {
+        $result = ($chrome ?? $this->chrome)->executeAsyncScript(
+            'const done = arguments[0]; const player = async () => (await import("/build/js/audio/player.js")).player; (async () => { '.$code.' })().then(done, (e) => done("failed: " + e))',
+        );
+        self::assertFalse(\is_string($result) && str_starts_with($result, 'failed: '), \is_string($result) ? $result.' in '.$code : '');
+
+        return $result;
+    }
+
+    private function wait(string $condition, int $seconds = 15): void
+    {
+        $this->waitIn($this->chrome, $condition, $seconds);
+    }
+
+    private function waitIn(ChromeDriver $chrome, string $condition, int $seconds = 15): void
+    {
+        $until = microtime(true) + $seconds;
+        while (microtime(true) < $until) {
+            if ($this->script("return !!($condition)", $chrome)) {
+                self::addToAssertionCount(1);
+
+                return;
+            }
+            usleep(60_000);
+        }
+        $chrome->takeScreenshot(sys_get_temp_dir().'/pestle-failed.png');
+        self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir().'/pestle-failed.png)');
+    }
+
+    /** @param list<string> $expected parts of messages that belong to the journey */
+    private function assertNoErrors(array $expected = []): void
+    {
+        $errors = [];
+        /** @var list<array{level: string, message: string}> $log */
+        $log = $this->chrome->manage()->getLog('browser');
+        foreach ($log as $entry) {
+            $known = array_filter($expected, static fn (string $part): bool => str_contains($entry['message'], $part));
+            if ('SEVERE' === $entry['level'] && [] === $known) {
+                $errors[] = $entry['message'];
+            }
+        }
+        self::assertSame([], $errors);
+    }
+
+    /** @return array{string, list<float>} a file of two bars at 96 BPM with sixteen hits, and its left side */
+    private function drumLoop(): array
+    {
+        $drums = new DrumVoices(44100);
+        $sounds = [$drums->kick()->left, $drums->shaker()->left, $drums->snare()->left, $drums->shaker(5)->left];
+        $frames = (int) round(2 * 240 / 96 * 44100);
+        $mix = array_fill(0, $frames, 0.0);
+        for ($i = 0; $i < 16; ++$i) {
+            foreach ($sounds[$i % 4] as $n => $x) {
+                $at = (int) round($i * $frames / 16) + $n;
+                if ($at < $frames) {
+                    $mix[$at] += 0.5 * $x * exp(-$n / 6000);
+                }
+            }
+        }
+        $mix = array_values($mix);
+        $path = Sounds::folder().'/own loop.wav';
+        $writer = new WavWriter($path, 44100, SampleFormat::Int16);
+        $writer->write(new StereoBlock($mix, $mix));
+        $writer->close();
+
+        return [$path, $mix];
+    }
+
+    /** @param list<float> $loop */
+    private function compareDelivery(string $archive, array $loop): void
+    {
+        $folder = Sounds::folder();
+        $zip = new \ZipArchive();
+        self::assertTrue($zip->open($archive));
+        $zip->extractTo($folder);
+        $mixes = glob($folder.'/*mix*.wav') ?: [];
+        $stems = array_diff(glob($folder.'/*.wav') ?: [], $mixes);
+        self::assertCount(1, $mixes);
+        self::assertCount(16, $stems);
+        $mix = Sounds::whole(SoundFile::open($mixes[0]))->left;
+        $sum = array_fill(0, \count($mix), 0.0);
+        foreach ($stems as $stem) {
+            foreach (Sounds::whole(SoundFile::open($stem))->left as $i => $x) {
+                $sum[$i] += $x;
+            }
+        }
+        self::assertTrue(array_values($sum) === $mix, 'the stems add up');
+        // What was cut and laid out again is the recording: hits within a millisecond.
+        $best = 0.0;
+        for ($shift = -44; $shift <= 44; $shift += 2) {
+            $ab = $aa = $bb = 0.0;
+            foreach ($loop as $i => $x) {
+                $y = $mix[$i + $shift] ?? 0.0;
+                $ab += $x * $y;
+                $aa += $x * $x;
+                $bb += $y * $y;
+            }
+            $best = max($best, $ab / sqrt($aa * $bb));
+        }
+        self::assertGreaterThan(0.9, $best);
+    }
+}

@@ -1,0 +1,92 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use Pestle\Tests\Core\Sounds;
+
+/** A whole Pestle as a user runs it: server, engine and worker under their supervisor, with data of its own. */
+final class Pestle
+{
+    public readonly string $data;
+    public readonly string $address;
+    /** @var resource */
+    private $supervisor;
+
+    public function __construct(bool $demo)
+    {
+        $root = \dirname(__DIR__, 2);
+        $this->data = Sounds::folder();
+        $port = Chrome::freePort();
+        $this->address = 'http://127.0.0.1:'.$port;
+        $environment = ['PESTLE_DATA' => $this->data, 'PATH' => (string) getenv('PATH')];
+        $commands = [['doctrine:migrations:migrate', '-n', '-q'], ...($demo ? [['pestle:demo']] : [])];
+        foreach ($commands as $arguments) {
+            $process = proc_open([\PHP_BINARY, $root.'/bin/console', ...$arguments], [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, null, $environment);
+            if (false === $process || 0 !== proc_close($process)) {
+                throw new \RuntimeException('The data of the test could not be made: '.implode(' ', $arguments));
+            }
+        }
+        $this->supervisor = proc_open([\PHP_BINARY, $root.'/bin/supervise', (string) $port], [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, null, $environment) ?: throw new \RuntimeException();
+        $this->waitForServer();
+    }
+
+    public function stop(): void
+    {
+        proc_terminate($this->supervisor);
+        proc_close($this->supervisor);
+    }
+
+    public function waitForServer(): void
+    {
+        for ($i = 0; $i < 150; ++$i) {
+            if (str_contains((string) @file_get_contents($this->address.'/'), 'Pestle') && file_exists($this->data.'/engine.sock')) {
+                return;
+            }
+            usleep(100_000);
+        }
+        throw new \RuntimeException('Pestle did not start: '.file_get_contents($this->data.'/pestle.log'));
+    }
+
+    /** Kills the processes whose command line holds $part, without warning. */
+    public function kill(string $part): int
+    {
+        $killed = 0;
+        foreach (glob('/proc/[0-9]*') ?: [] as $folder) {
+            $environment = (string) @file_get_contents($folder.'/environ');
+            if (str_contains((string) @file_get_contents($folder.'/cmdline'), $part) && str_contains($environment, 'PESTLE_DATA='.$this->data)) {
+                $killed += (int) posix_kill((int) basename($folder), \SIGKILL);
+            }
+        }
+
+        return $killed;
+    }
+
+    /**
+     * @param array<string, mixed>|string|null $body
+     * @param array<string, string>            $headers
+     *
+     * @return array{int, array<string, mixed>} status and answer; status 0 when the line broke
+     */
+    public function ask(string $method, string $path, array|string|null $body = null, array $headers = []): array
+    {
+        $secret = (string) @file_get_contents($this->data.'/secret');
+        $lines = ['X-Pestle-Token: '.hash_hmac('sha256', 'changes', $secret), 'Content-Type: '.(\is_array($body) ? 'application/json' : 'application/octet-stream')];
+        foreach ($headers as $name => $value) {
+            $lines[] = $name.': '.$value;
+        }
+        $curl = curl_init($this->address.$path);
+        curl_setopt_array($curl, [\CURLOPT_CUSTOMREQUEST => $method, \CURLOPT_HTTPHEADER => $lines, \CURLOPT_RETURNTRANSFER => true, \CURLOPT_TIMEOUT => 30]);
+        if (null !== $body) {
+            curl_setopt($curl, \CURLOPT_POSTFIELDS, \is_array($body) ? json_encode($body) : $body);
+        }
+        $answer = curl_exec($curl);
+        $status = curl_getinfo($curl, \CURLINFO_RESPONSE_CODE);
+        $json = \is_string($answer) ? json_decode($answer, true) : null;
+        $named = [];
+        foreach (\is_array($json) ? $json : [] as $key => $value) {
+            $named[(string) $key] = $value;
+        }
+
+        return [\is_int($status) ? $status : 0, $named];
+    }
+}
