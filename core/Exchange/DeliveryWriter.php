@@ -28,7 +28,7 @@ final readonly class DeliveryWriter
      */
     public function write(Beat $beat, DeliveryOrder $order, string $mixPath, string $stemFolder, callable $progress): ?Delivered
     {
-        $sounds = new PadSounds($this->library, Beat::SAMPLE_RATE, 96);
+        $sounds = new PadSounds($this->library, Beat::SAMPLE_RATE);
         $plan = $order->plan($beat, $sounds);
         $stems = $order->stems->stems($beat);
         $mix = $this->writer($mixPath, $order, 1);

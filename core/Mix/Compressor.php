@@ -8,8 +8,8 @@ use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Grid;
 
 /**
- * Feed-forward compressor with linked sides: a peak follower with attack and release, and a gain that is
- * worked out every sixteen frames and drawn straight between. Up to two equalizer sections run in the same
+ * Feed-forward compressor with linked sides: every sixteen frames their peak is followed with attack and
+ * release, and a gain worked out to which a straight line leads. Up to two equalizer sections run in the same
  * loop in front of it, since passing arrays along costs as much as the arithmetic. The result lies on the grid.
  * Source: Giannoulis, Massberg and Reiss, "Digital dynamic range compressor design" (JAES 2012).
  */
@@ -26,8 +26,8 @@ final readonly class Compressor
         $this->threshold = Decibels::toGain($settings->thresholdDb);
         $this->power = 1.0 / $settings->ratio - 1.0;
         $this->makeup = Decibels::toGain($settings->makeupDb);
-        $this->attack = 1.0 - exp(-1000.0 / ($settings->attackMs * $sampleRate));
-        $this->release = 1.0 - exp(-1000.0 / ($settings->releaseMs * $sampleRate));
+        $this->attack = 1.0 - exp(-1000.0 * GainCurve::STEP / ($settings->attackMs * $sampleRate));
+        $this->release = 1.0 - exp(-1000.0 * GainCurve::STEP / ($settings->releaseMs * $sampleRate));
     }
 
     /** @return list<float> follower and gain at rest */
@@ -52,51 +52,64 @@ final readonly class Compressor
         [$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2] = [...\array_slice($state, 0, $count), ...array_fill(0, 8 - $count, 0.0)];
         [$envelope, $gain] = \array_slice($state, $count);
         [$attack, $release, $threshold, $power, $makeup] = [$this->attack, $this->release, $this->threshold, $this->power, $this->makeup];
-        $start = $target = $gain;
+        $start = $gain;
         $targets = [];
-        $slope = 0.0;
-        $wait = 1;
         $grid = Grid::SOUND;
-        $left = $block->left;
-        $right = $block->right;
+        [$left, $right] = [$block->left, $block->right];
         $same = $left === $right && $s1 === $u1 && $s2 === $u2 && $t1 === $v1 && $t2 === $v2;
-        foreach ($left as $i => $x) {
-            if (0 === --$wait) {
-                $gain = $target;
-                $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
-                $targets[] = $target;
-                $slope = ($target - $gain) * (1.0 / GainCurve::STEP);
-                $wait = GainCurve::STEP;
+        for ($at = 0, $frames = \count($left); $at < $frames; $at += GainCurve::STEP) {
+            $end = $at + GainCurve::STEP < $frames ? $at + GainCurve::STEP : $frames;
+            $power2 = 0.0;
+            for ($i = $at; $i < $end; ++$i) {
+                $x = $left[$i];
+                $y = $b0 * $x + $s1;
+                $s1 = $b1 * $x - $a1 * $y + $s2;
+                $s2 = $b2 * $x - $a2 * $y;
+                $x = $d0 * $y + $t1;
+                $t1 = $d1 * $y - $c1 * $x + $t2;
+                $t2 = $d2 * $y - $c2 * $x;
+                $left[$i] = $x;
+                $x *= $x;
+                if ($x > $power2) {
+                    $power2 = $x;
+                }
             }
-            $y = $b0 * $x + $s1;
-            $s1 = $b1 * $x - $a1 * $y + $s2;
-            $s2 = $b2 * $x - $a2 * $y;
-            $x = $d0 * $y + $t1;
-            $t1 = $d1 * $y - $c1 * $x + $t2;
-            $t2 = $d2 * $y - $c2 * $x;
-            $gain += $slope;
-            $level = $x < 0.0 ? -$x : $x;
-            $left[$i] = ($x * $gain + $grid) - $grid;
             if (!$same) {
-                $x = $right[$i];
-                $y = $b0 * $x + $u1;
-                $u1 = $b1 * $x - $a1 * $y + $u2;
-                $u2 = $b2 * $x - $a2 * $y;
-                $x = $d0 * $y + $v1;
-                $v1 = $d1 * $y - $c1 * $x + $v2;
-                $v2 = $d2 * $y - $c2 * $x;
-                $right[$i] = ($x * $gain + $grid) - $grid;
-                $x = $x < 0.0 ? -$x : $x;
-                $level = $x > $level ? $x : $level;
+                for ($i = $at; $i < $end; ++$i) {
+                    $x = $right[$i];
+                    $y = $b0 * $x + $u1;
+                    $u1 = $b1 * $x - $a1 * $y + $u2;
+                    $u2 = $b2 * $x - $a2 * $y;
+                    $x = $d0 * $y + $v1;
+                    $v1 = $d1 * $y - $c1 * $x + $v2;
+                    $v2 = $d2 * $y - $c2 * $x;
+                    $right[$i] = $x;
+                    $x *= $x;
+                    if ($x > $power2) {
+                        $power2 = $x;
+                    }
+                }
             }
+            $level = sqrt($power2);
             $envelope += ($level - $envelope) * ($level > $envelope ? $attack : $release);
+            $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
+            $targets[] = $target;
+            $slope = ($target - $gain) * (1.0 / GainCurve::STEP);
+            for ($i = $at; $i < $end; ++$i) {
+                $gain += $slope;
+                $left[$i] = ($left[$i] * $gain + $grid) - $grid;
+                if (!$same) {
+                    $right[$i] = ($right[$i] * $gain + $grid) - $grid;
+                }
+            }
+            $gain = $target;
         }
         if ($same) {
             [$right, $u1, $u2, $v1, $v2] = [$left, $s1, $s2, $t1, $t2];
         }
-        $gain = 1 === $wait ? $target : $gain;
+        $left = array_values($left);
         $filters = \array_slice([$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], 0, $count);
 
-        return [new StereoBlock($left, array_values($right)), Grid::state([...$filters, $envelope, $gain]), new GainCurve($start, $targets, $makeup)];
+        return [new StereoBlock($left, $same ? $left : array_values($right)), Grid::state([...$filters, $envelope, $gain]), new GainCurve($start, $targets, $makeup)];
     }
 }

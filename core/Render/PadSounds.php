@@ -3,91 +3,93 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Audio\AudioSource;
+use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\StereoBlock;
 
 /**
- * Samples as pads play them: at the beat's rate and tuned. Blocks are kept decoded,
- * the ones used longest ago go first, so that memory stays within its bound however long the samples are.
+ * Samples as pads play them: at the beat's rate and tuned. Short ones are kept decoded, the ones used longest
+ * ago go first; long ones are read from the disk in passing. So memory stays within its bound however long they are.
  */
 final class PadSounds
 {
-    private const BLOCK = 8192;
+    /** Longest sound that is kept whole, in frames. */
+    private const SHORT = 262144;
     /** @var array<string, AudioSource> */
     private array $sources = [];
     /** @var array<string, StereoBlock> */
-    private array $blocks = [];
+    private array $kept = [];
+    private int $keptFrames = 0;
 
     public function __construct(
         private readonly SampleLibrary $library,
         private readonly int $sampleRate,
-        private readonly int $mostBlocks = 64,
+        private readonly int $mostFrames = 400_000,
     ) {
-    }
-
-    public function source(string $sample, int $tuneCents): AudioSource
-    {
-        if (\count($this->sources) > 256) {
-            $this->sources = [];
-        }
-
-        return $this->sources[$sample.$tuneCents] ??= Resampled::toRate($this->library->open($sample), $this->sampleRate, 2.0 ** ($tuneCents / 1200));
     }
 
     /** Frames heard a frame of the source: how places in the source become places in what is heard. */
     public function stretch(string $sample, int $tuneCents): float
     {
-        $source = $this->library->open($sample);
+        return $this->sampleRate / $this->original($sample)->sampleRate() / 2.0 ** ($tuneCents / 1200);
+    }
 
-        return $this->sampleRate / $source->sampleRate() / 2.0 ** ($tuneCents / 1200);
+    /** Whether every value lies on the grid already: integers of up to 24 bits, played as they are. */
+    public function isOnGrid(string $sample, int $tuneCents): bool
+    {
+        $source = $this->source($sample, $tuneCents);
+
+        return $source instanceof PcmFile && !$source->format->isFloat() && $source->format->bits() <= 24 && $source->channels <= 2;
     }
 
     public function read(string $sample, int $tuneCents, int $start, int $count): StereoBlock
     {
-        $first = (int) floor($start / self::BLOCK);
-        $last = (int) floor(($start + $count - 1) / self::BLOCK);
-        if ($first * self::BLOCK === $start && self::BLOCK === $count) {
-            return $this->block($sample, $tuneCents, $first);
+        $source = $this->source($sample, $tuneCents);
+        $frames = $source->frames();
+        if ($frames > self::SHORT || $start < 0 || $start + $count > $frames) {
+            return self::shared($source->read($start, $count));
         }
-        $out = null;
-        for ($b = $first; $b <= $last; ++$b) {
-            $from = max($start, $b * self::BLOCK);
-            $to = min($start + $count, ($b + 1) * self::BLOCK);
-            $block = $this->block($sample, $tuneCents, $b);
-            $same = $block->left === $block->right;
-            $left = \array_slice($block->left, $from - $b * self::BLOCK, $to - $from);
-            $part = new StereoBlock($left, $same ? $left : \array_slice($block->right, $from - $b * self::BLOCK, $to - $from));
-            $out = null === $out ? $part : self::joined($out, $part);
-        }
+        $whole = $this->whole($sample.' '.$tuneCents, $source);
+        $left = \array_slice($whole->left, $start, $count);
 
-        return $out ?? StereoBlock::silence(0);
+        return new StereoBlock($left, $whole->left === $whole->right ? $left : \array_slice($whole->right, $start, $count));
     }
 
-    private static function joined(StereoBlock $a, StereoBlock $b): StereoBlock
+    private function source(string $sample, int $tuneCents): AudioSource
     {
-        $left = [...$a->left, ...$b->left];
-
-        return new StereoBlock($left, $a->left === $a->right && $b->left === $b->right ? $left : [...$a->right, ...$b->right]);
+        return $this->sources[$sample.' '.$tuneCents] ??= Resampled::toRate($this->original($sample), $this->sampleRate, 2.0 ** ($tuneCents / 1200));
     }
 
-    private function block(string $sample, int $tuneCents, int $index): StereoBlock
+    private function original(string $sample): AudioSource
     {
-        $key = $sample.$tuneCents.'/'.$index;
-        if (isset($this->blocks[$key])) {
-            $block = $this->blocks[$key];
-            unset($this->blocks[$key]);
-
-            return $this->blocks[$key] = $block;
-        }
-        $block = $this->source($sample, $tuneCents)->read($index * self::BLOCK, self::BLOCK);
-        if ($block->left === $block->right) {
-            // One array for both sides: what follows then works on one.
-            $block = new StereoBlock($block->left, $block->left);
-        }
-        if (\count($this->blocks) >= $this->mostBlocks) {
-            array_shift($this->blocks);
+        if (\count($this->sources) > 256) {
+            $this->sources = [];
         }
 
-        return $this->blocks[$key] = $block;
+        return $this->sources[$sample] ??= $this->library->open($sample);
+    }
+
+    private function whole(string $key, AudioSource $source): StereoBlock
+    {
+        if (isset($this->kept[$key])) {
+            $block = $this->kept[$key];
+            unset($this->kept[$key]);
+
+            return $this->kept[$key] = $block;
+        }
+        $block = self::shared($source->read(0, $source->frames()));
+        $this->kept[$key] = $block;
+        $this->keptFrames += $block->frames();
+        while ($this->keptFrames > $this->mostFrames && \count($this->kept) > 1) {
+            $this->keptFrames -= array_shift($this->kept)->frames();
+        }
+
+        return $block;
+    }
+
+    /** One array for both sides when they are equal: what follows then works on one. */
+    private static function shared(StereoBlock $block): StereoBlock
+    {
+        return $block->left === $block->right ? new StereoBlock($block->left, $block->left) : $block;
     }
 }

@@ -23,10 +23,22 @@ final readonly class VoiceRenderer
                 continue;
             }
             $sound = $this->faded($voice, $this->sounds->read($voice->sample, $voice->tuneCents, $voice->from + $from - $start, $to - $from), $from - $start);
-            $out = self::added($out, $sound, $voice->gainLeft, $voice->gainRight, $from, $frames);
+            if (null === $out && $to - $from === $frames) {
+                $out = $this->alone($voice, $sound);
+            } else {
+                $out = self::added($out, $sound, $voice->gainLeft, $voice->gainRight, $from, $frames);
+            }
         }
 
         return $out;
+    }
+
+    /** A voice that fills the segment: nothing to add it to. */
+    private function alone(Voice $voice, StereoBlock $sound): StereoBlock
+    {
+        $unchanged = 1.0 === $voice->gainLeft && 1.0 === $voice->gainRight && $this->sounds->isOnGrid($voice->sample, $voice->tuneCents);
+
+        return $unchanged ? Gain::sides($sound, 1.0, 1.0) : Gain::onGrid(Gain::sides($sound, $voice->gainLeft, $voice->gainRight));
     }
 
     private static function added(?StereoBlock $sum, StereoBlock $sound, float $gainLeft, float $gainRight, int $at, int $frames): StereoBlock

@@ -98,7 +98,11 @@ abstract class AppCase extends TestCase
         return self::ask('POST', "/beats/$beat/changes", $change, ['X-Pestle-Head' => (string) $head]);
     }
 
-    /** Sends a file as the pages do and lets the worker's handler take it in. @return array<string, mixed> */
+    /**
+     * Sends a file as the pages do and lets the worker's handler take it in.
+     *
+     * @return array<string, mixed>
+     */
     protected static function upload(string $name, string $bytes): array
     {
         $begun = self::json(self::ask('POST', '/uploads', ['name' => $name, 'size' => \strlen($bytes)]));

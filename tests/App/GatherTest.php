@@ -36,10 +36,9 @@ final class GatherTest extends AppCase
         $id = self::text(self::json(self::ask('POST', '/uploads', ['name' => 'long.wav', 'size' => \strlen($bytes)]))['id']);
         $part = static fn (int $at, int $length = 1_000_000): \Symfony\Component\HttpFoundation\Response => self::ask('PUT', "/uploads/$id?at=$at", substr($bytes, $at, $length));
         self::assertSame(422, $part(1_000_000)->getStatusCode());
-        self::assertSame(200, $part(0)->getStatusCode());
-        self::assertSame(200, $part(0)->getStatusCode());
-        self::assertSame(200, $part(1_000_000)->getStatusCode());
-        self::assertSame(200, $part(2_000_000)->getStatusCode());
+        foreach ([0, 0, 1_000_000, 2_000_000] as $at) {
+            self::assertSame(200, $part($at)->getStatusCode());
+        }
         self::assertSame('listening', self::json($part(3_000_000))['state']);
         self::assertSame(422, $part(0)->getStatusCode());
         self::work();
@@ -82,7 +81,7 @@ final class GatherTest extends AppCase
         self::assertLessThan(-35.0, Sounds::unwanted($sound->read(40000, 4000)->left, 440, 44100));
     }
 
-    /** @return iterable<string, array{string, string}> */
+    /** @return iterable<string, array{string, non-empty-string}> */
     public static function bad(): iterable
     {
         yield 'a picture named .wav' => ["\x89PNG\r\n\x1a\n".str_repeat("\0", 50), 'picture.wav: this is not a WAV file'];
@@ -91,6 +90,7 @@ final class GatherTest extends AppCase
         yield 'a playlist posing as Ogg' => ["OggS\nfile '/etc/passwd'", 'picture.wav: it looks like OGG but cannot be decoded'];
     }
 
+    /** @param non-empty-string $message */
     #[DataProvider('bad')]
     public function testWhatIsNoSoundIsRefusedByName(string $bytes, string $message): void
     {

@@ -56,7 +56,7 @@ final class TrustTest extends AppCase
         yield 'a huge number' => ['GET', '/beats/99999999999999999999/pattern', null, 404, 'nothing at this address'];
         yield 'the wrong method' => ['DELETE', '/beats/1/changes', null, 405, 'kind of request'];
         yield 'broken JSON' => ['POST', '/beats/1/changes', '{"type": ', 422, 'must be one of'];
-        yield 'JSON that is a number' => ['POST', '/beats/1/changes', [7], 422, 'type must be one of'];
+        yield 'JSON that is a number' => ['POST', '/beats/1/changes', '7', 422, 'must be one of'];
         yield 'a nested type' => ['POST', '/beats/1/changes', ['type' => ['x']], 422, 'type must be one of'];
         yield 'no sample' => ['GET', '/samples/'.self::HASH.'/overview', null, 404, 'This sample is not in the library.'];
         yield 'no pad' => ['GET', '/beats/1/pads/a3/0123456789abcdef', null, 422, 'This pad holds no sound any more.'];

@@ -110,7 +110,7 @@ final class KilledProcessesTest extends TestCase
         $files = glob($this->pestle->data.'/deliveries/'.$delivery['id'].'/*') ?: [];
         self::assertCount(1, preg_grep('/\.zip$/', $files) ?: []);
         self::assertSame([], preg_grep('/\.part$/', [...$files, ...glob($this->pestle->data.'/deliveries/*') ?: []]));
-        foreach (preg_grep('/\.wav$/', $files) ?: [] as $file) {
+        foreach (glob($this->pestle->data.'/deliveries/'.$delivery['id'].'/*.wav') ?: [] as $file) {
             self::assertSame([], SoundFile::open($file)->repairs);
         }
     }

@@ -75,9 +75,9 @@ final class Pestle
             $lines[] = $name.': '.$value;
         }
         $curl = curl_init($this->address.$path);
-        curl_setopt_array($curl, [\CURLOPT_CUSTOMREQUEST => $method, \CURLOPT_HTTPHEADER => $lines, \CURLOPT_RETURNTRANSFER => true, \CURLOPT_TIMEOUT => 30]);
+        curl_setopt_array($curl, [\CURLOPT_CUSTOMREQUEST => '' === $method ? 'GET' : $method, \CURLOPT_HTTPHEADER => $lines, \CURLOPT_RETURNTRANSFER => true, \CURLOPT_TIMEOUT => 30]);
         if (null !== $body) {
-            curl_setopt($curl, \CURLOPT_POSTFIELDS, \is_array($body) ? json_encode($body) : $body);
+            curl_setopt($curl, \CURLOPT_POSTFIELDS, \is_array($body) ? json_encode($body, \JSON_THROW_ON_ERROR) : $body);
         }
         $answer = curl_exec($curl);
         $status = curl_getinfo($curl, \CURLINFO_RESPONSE_CODE);
@@ -87,6 +87,6 @@ final class Pestle
             $named[(string) $key] = $value;
         }
 
-        return [\is_int($status) ? $status : 0, $named];
+        return [$status, $named];
     }
 }

@@ -103,7 +103,6 @@ final class HearingTest extends TestCase
                 }
             }
         }
-        $mix = array_values($mix);
 
         return [new MemorySource(new StereoBlock($mix, $mix), 44100), $truth];
     }

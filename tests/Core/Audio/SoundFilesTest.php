@@ -12,6 +12,7 @@ use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Audio\WavReader;
 use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Signal\Peak;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -162,10 +163,11 @@ final class SoundFilesTest extends TestCase
         $left = array_fill(0, 50_000, 0.0);
         $left[31_234] = 0.8;
         $left[31_235] = -0.6;
+        $left = array_values($left);
         $source = SoundFile::open($this->write(new StereoBlock($left, $left), SampleFormat::Int24));
         $overview = WaveOverview::decode(WaveOverview::of($source)->encode());
         foreach ($overview->levels as $level) {
-            /** @var array<int, int> $values */
+            /** @var non-empty-array<int, int> $values */
             $values = unpack('c*', $level);
             self::assertSame(102, max($values));
             self::assertSame(-77, min($values));
@@ -173,7 +175,7 @@ final class SoundFilesTest extends TestCase
         $outline = $overview->outline(100);
         self::assertCount(100, $outline);
         self::assertEqualsWithDelta(0.8, $outline[62][1], 0.01);
-        self::assertSame(0.0, (float) max(array_column($overview->outline(50, 0, 30_000), 1)));
+        self::assertSame(0.0, Peak::of(array_column($overview->outline(50, 0, 30_000), 1)));
     }
 
     private static function riff(string $fmt, string $data, string $before = ''): string

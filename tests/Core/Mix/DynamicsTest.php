@@ -11,6 +11,7 @@ use Pestle\Core\Mix\Equalizer;
 use Pestle\Core\Mix\Limiter;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Noise;
+use Pestle\Core\Signal\Peak;
 use Pestle\Core\Signal\TruePeak;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
@@ -71,7 +72,7 @@ final class DynamicsTest extends TestCase
         $sounds[] = array_map(static fn (int $i): float => 2 * sin(\M_PI / 2 * $i + \M_PI / 4), range(0, 29999));
         foreach ($sounds as $sound) {
             $limited = $this->limit($limiter, $sound, 8192);
-            $peak = max(TruePeak::peaks([...array_fill(0, TruePeak::BEFORE, 0.0), ...$limited, ...array_fill(0, TruePeak::AFTER, 0.0)]));
+            $peak = Peak::of(TruePeak::peaks([...array_fill(0, TruePeak::BEFORE, 0.0), ...$limited, ...array_fill(0, TruePeak::AFTER, 0.0)]));
             self::assertLessThanOrEqual(-0.99, Decibels::fromGain($peak));
             self::assertGreaterThan(-3.0, Decibels::fromGain($peak), 'it limits no more than it must');
         }

@@ -151,7 +151,7 @@ final class RendererPropertiesTest extends TestCase
 
     private function sounds(): PadSounds
     {
-        return new PadSounds(new SampleLibrary(self::$beats->folder), Beat::SAMPLE_RATE, 40);
+        return new PadSounds(new SampleLibrary(self::$beats->folder), Beat::SAMPLE_RATE, 40_000);
     }
 
     private function renderer(?SegmentCache $cache = null): Renderer
