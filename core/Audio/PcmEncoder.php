@@ -36,14 +36,24 @@ final class PcmEncoder
      */
     private function steps(array $values, float $scale): array
     {
-        $top = (int) $scale - 1;
-        $bottom = -$top - 1;
-        $dither = $this->dither?->block(\count($values));
+        $top = 2 * (int) $scale - 1;
+        $middle = (int) $scale;
+        // Rounding by cutting off the part behind the point, above zero.
+        $half = $scale + 0.5;
+        if (null !== $this->dither) {
+            foreach ($this->dither->block(\count($values)) as $i => $d) {
+                $values[$i] += $d / $scale;
+            }
+        }
         $out = [];
-        foreach ($values as $i => $v) {
-            $x = $v * $scale + ($dither[$i] ?? 0.0);
-            $step = (int) ($x >= 0.0 ? $x + 0.5 : $x - 0.5);
-            $out[] = $step > $top ? $top : ($step < $bottom ? $bottom : $step);
+        foreach ($values as $x) {
+            $x = $x * $scale + $half;
+            if ($x < 0.0) {
+                $out[] = -$middle;
+            } else {
+                $step = (int) $x;
+                $out[] = ($step > $top ? $top : $step) - $middle;
+            }
         }
 
         return $out;

@@ -95,7 +95,7 @@ final class Gain
     }
 
     /**
-     * Four at a time: reading is cheap, writing is not.
+     * Six at a time: reading is cheap, writing is not.
      *
      * @param non-empty-list<list<float>> $signals
      * @param non-empty-list<float>       $gains
@@ -105,24 +105,28 @@ final class Gain
     private static function added(array $signals, array $gains): array
     {
         $grid = Grid::SOUND;
-        $sum = 1.0 === $gains[0] ? $signals[0] : self::times($signals[0], $gains[0]);
+        $sum = $signals[0];
+        $first = $gains[0];
         $n = \count($signals);
-        for ($at = 1; $at + 2 < $n; $at += 3) {
-            [$b, $c, $d] = [$signals[$at], $signals[$at + 1], $signals[$at + 2]];
-            [$g, $h, $k] = [$gains[$at], $gains[$at + 1], $gains[$at + 2]];
+        for ($at = 1; $at + 4 < $n; $at += 5) {
+            [$b, $c, $d, $e, $f] = \array_slice($signals, $at, 5);
+            [$g, $h, $k, $l, $m] = \array_slice($gains, $at, 5);
             foreach ($sum as $i => $x) {
-                $sum[$i] = $x + (($b[$i] * $g + $grid) - $grid) + (($c[$i] * $h + $grid) - $grid) + (($d[$i] * $k + $grid) - $grid);
+                $sum[$i] = (($x * $first + $grid) - $grid) + (($b[$i] * $g + $grid) - $grid) + (($c[$i] * $h + $grid) - $grid)
+                    + (($d[$i] * $k + $grid) - $grid) + (($e[$i] * $l + $grid) - $grid) + (($f[$i] * $m + $grid) - $grid);
             }
+            $first = 1.0;
         }
         for (; $at < $n; ++$at) {
             $b = $signals[$at];
             $g = $gains[$at];
             foreach ($sum as $i => $x) {
-                $sum[$i] = $x + (($b[$i] * $g + $grid) - $grid);
+                $sum[$i] = (($x * $first + $grid) - $grid) + (($b[$i] * $g + $grid) - $grid);
             }
+            $first = 1.0;
         }
 
-        return $sum;
+        return 1.0 === $first ? $sum : self::times($sum, $first);
     }
 
     /**
