@@ -21,6 +21,10 @@ function sync() {
 
 document.addEventListener('change', (event) => {
     if (event.target.form?.id === 'deliver-form') {
+        if (event.target.name === 'format') {
+            // Few bits want dither; more have no need of it.
+            event.target.form.elements.dither.checked = event.target.value === '16';
+        }
         sync();
     }
 });

@@ -7,7 +7,7 @@ final readonly class Delivered
 {
     /**
      * @param non-empty-list<string> $paths
-     * @param list<string> $clipped names of stems that were above full scale and were cut to it
+     * @param list<string>           $clipped names of stems that were above full scale and were cut to it
      */
     public function __construct(public array $paths, public int $frames, public array $clipped)
     {

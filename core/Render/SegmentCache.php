@@ -10,11 +10,14 @@ final class SegmentCache
 {
     /** Memory of a full stereo segment. */
     private const ENTRY_BYTES = 2 * 16 * Segment::FRAMES;
+    /** How many segments are written between looks at the bound. */
+    private const EVICT_EVERY = 20_000;
     /** @var array<string, Rendered> */
     private array $entries = [];
     private readonly int $mostEntries;
     /** @var array<string, Rendered> */
     private array $unsaved = [];
+    private int $saved = 0;
 
     public function __construct(
         int $memoryBytes,
@@ -69,6 +72,11 @@ final class SegmentCache
     /** Writes up to $most waiting segments: called when nobody waits for sound. */
     public function save(int $most = 16): void
     {
+        $this->saved += \count($this->unsaved);
+        if ($this->saved > self::EVICT_EVERY) {
+            $this->saved = 0;
+            $this->evict();
+        }
         foreach (\array_slice($this->unsaved, 0, $most, true) as $key => $entry) {
             unset($this->unsaved[$key]);
             $path = (string) $this->path((string) $key);

@@ -5,7 +5,7 @@ import { onPage } from '../page.js';
 import { player } from '../audio/player.js';
 
 const WIDTH = 276;
-const HEIGHT = 128;
+const HEIGHT = 112;
 const RANGE_DB = 20;
 const NAMES = { 'high-pass': 'High pass', 'low-shelf': 'Low shelf', peak: 'Peak', 'high-shelf': 'High shelf', 'low-pass': 'Low pass' };
 
@@ -132,7 +132,7 @@ class Eq extends HTMLElement {
             input.type = 'number';
             input.step = step;
             input.value = value;
-            input.className = 'text num w-16';
+            input.className = 'text num';
             input.addEventListener('change', () => send(set(Number(input.value))));
             box.append(`${label} `, input);
 
