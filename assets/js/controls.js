@@ -59,8 +59,6 @@ document.addEventListener('change', (event) => {
         goTo(control.value);
     } else if (control.dataset.swap && control.value) {
         change({ type: 'swap-pads', pad: control.dataset.swap, with: control.value });
-    } else if ('submitOnChange' in control.dataset) {
-        control.form.requestSubmit();
     } else if (control.dataset.change && control.tagName !== 'BUTTON') {
         submit(control);
     }

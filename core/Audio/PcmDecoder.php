@@ -40,19 +40,22 @@ final readonly class PcmDecoder
     private function stereo16(string $bytes, int $frames): StereoBlock
     {
         $scale = 1.0 / 32768.0;
-        $left = $right = [];
+        $left = $right = 0 === $frames ? [] : array_fill(0, $frames + $frames % 2, 0.0);
+        $i = 0;
         foreach ($this->words($bytes) as $w) {
-            $left[] = (($w << 48) >> 48) * $scale;
-            $right[] = (($w << 32) >> 48) * $scale;
-            $left[] = (($w << 16) >> 48) * $scale;
-            $right[] = ($w >> 48) * $scale;
+            $left[$i] = (($w << 48) >> 48) * $scale;
+            $right[$i] = (($w << 32) >> 48) * $scale;
+            ++$i;
+            $left[$i] = (($w << 16) >> 48) * $scale;
+            $right[$i] = ($w >> 48) * $scale;
+            ++$i;
         }
         if (0 !== $frames % 2) {
             array_pop($left);
             array_pop($right);
         }
 
-        return new StereoBlock($left, $right);
+        return new StereoBlock(array_values($left), array_values($right));
     }
 
     private function mono16(string $bytes, int $frames): StereoBlock

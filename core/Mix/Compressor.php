@@ -60,33 +60,47 @@ final readonly class Compressor
         for ($at = 0, $frames = \count($left); $at < $frames; $at += GainCurve::STEP) {
             $end = $at + GainCurve::STEP < $frames ? $at + GainCurve::STEP : $frames;
             $power2 = 0.0;
-            for ($i = $at; $i < $end; ++$i) {
-                $x = $left[$i];
-                $y = $b0 * $x + $s1;
-                $s1 = $b1 * $x - $a1 * $y + $s2;
-                $s2 = $b2 * $x - $a2 * $y;
-                $x = $d0 * $y + $t1;
-                $t1 = $d1 * $y - $c1 * $x + $t2;
-                $t2 = $d2 * $y - $c2 * $x;
-                $left[$i] = $x;
-                $x *= $x;
-                if ($x > $power2) {
-                    $power2 = $x;
-                }
-            }
-            if (!$same) {
+            if ($same) {
                 for ($i = $at; $i < $end; ++$i) {
-                    $x = $right[$i];
-                    $y = $b0 * $x + $u1;
-                    $u1 = $b1 * $x - $a1 * $y + $u2;
-                    $u2 = $b2 * $x - $a2 * $y;
-                    $x = $d0 * $y + $v1;
-                    $v1 = $d1 * $y - $c1 * $x + $v2;
-                    $v2 = $d2 * $y - $c2 * $x;
-                    $right[$i] = $x;
+                    $x = $left[$i];
+                    $y = $b0 * $x + $s1;
+                    $s1 = $b1 * $x - $a1 * $y + $s2;
+                    $s2 = $b2 * $x - $a2 * $y;
+                    $x = $d0 * $y + $t1;
+                    $t1 = $d1 * $y - $c1 * $x + $t2;
+                    $t2 = $d2 * $y - $c2 * $x;
+                    $left[$i] = $x;
                     $x *= $x;
                     if ($x > $power2) {
                         $power2 = $x;
+                    }
+                }
+            } else {
+                // Both sides by turns: the processor works on one while it waits for the other.
+                for ($i = $at; $i < $end; ++$i) {
+                    $x = $left[$i];
+                    $z = $right[$i];
+                    $y = $b0 * $x + $s1;
+                    $w = $b0 * $z + $u1;
+                    $s1 = $b1 * $x - $a1 * $y + $s2;
+                    $u1 = $b1 * $z - $a1 * $w + $u2;
+                    $s2 = $b2 * $x - $a2 * $y;
+                    $u2 = $b2 * $z - $a2 * $w;
+                    $x = $d0 * $y + $t1;
+                    $z = $d0 * $w + $v1;
+                    $t1 = $d1 * $y - $c1 * $x + $t2;
+                    $v1 = $d1 * $w - $c1 * $z + $v2;
+                    $t2 = $d2 * $y - $c2 * $x;
+                    $v2 = $d2 * $w - $c2 * $z;
+                    $left[$i] = $x;
+                    $right[$i] = $z;
+                    $x *= $x;
+                    $z *= $z;
+                    if ($x > $power2) {
+                        $power2 = $x;
+                    }
+                    if ($z > $power2) {
+                        $power2 = $z;
                     }
                 }
             }
@@ -95,10 +109,15 @@ final readonly class Compressor
             $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
             $targets[] = $target;
             $slope = ($target - $gain) * (1.0 / GainCurve::STEP);
-            for ($i = $at; $i < $end; ++$i) {
-                $gain += $slope;
-                $left[$i] = ($left[$i] * $gain + $grid) - $grid;
-                if (!$same) {
+            if ($same) {
+                for ($i = $at; $i < $end; ++$i) {
+                    $gain += $slope;
+                    $left[$i] = ($left[$i] * $gain + $grid) - $grid;
+                }
+            } else {
+                for ($i = $at; $i < $end; ++$i) {
+                    $gain += $slope;
+                    $left[$i] = ($left[$i] * $gain + $grid) - $grid;
                     $right[$i] = ($right[$i] * $gain + $grid) - $grid;
                 }
             }

@@ -213,7 +213,7 @@ final class KettleSteam
     private static function mix(): array
     {
         $changes = [];
-        $levels = ['c1' => [-5.5, 0.0], 'c2' => [-7.0, 0.0], 'c3' => [-18.0, 0.22], 'c4' => [-18.0, -0.2], 'c5' => [-14.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [0.5, 0.0], 'c8' => [-11.5, 0.0], 'c9' => [-13.0, 0.0]];
+        $levels = ['c1' => [-6.5, 0.0], 'c2' => [-7.0, 0.0], 'c3' => [-18.0, 0.22], 'c4' => [-18.0, -0.2], 'c5' => [-14.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [0.5, 0.0], 'c8' => [-12.5, 0.0], 'c9' => [-13.0, 0.0]];
         foreach ($levels as $channel => [$gain, $pan]) {
             $changes[] = ['type' => 'set-channel', 'channel' => $channel, 'gainDb' => $gain, 'pan' => $pan];
         }
@@ -242,7 +242,7 @@ final class KettleSteam
             $press('c8', -16.0, 3.0, 12.0, 120.0),
             $press('drums', -14.0, 2.0, 20.0, 120.0),
             $press('master', -12.0, 1.5, 30.0, 200.0),
-            ['type' => 'set-master', 'gainDb' => 10.0],
+            ['type' => 'set-master', 'gainDb' => 11.0],
         ];
     }
 
