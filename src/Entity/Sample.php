@@ -10,6 +10,7 @@ use Pestle\Core\Audio\WaveOverview;
 #[ORM\Table(name: 'sample')]
 class Sample
 {
+    private const LEAST_CONFIDENCE = 0.12;
     private ?WaveOverview $wave = null;
 
     /**
@@ -64,10 +65,10 @@ class Sample
         return $this->wave;
     }
 
-    /** Long and rhythmic enough to be a loop. */
+    /** Long, and rhythmic enough that its tempo is more than chance. */
     public function isLoop(): bool
     {
-        return null !== $this->bpm && $this->seconds() > 1.5 && \count($this->onsets) >= 3;
+        return null !== $this->bpm && $this->confidence >= self::LEAST_CONFIDENCE && $this->seconds() > 1.5 && \count($this->onsets) >= 4;
     }
 
     /** The middle of "86 BPM · 4 bars". */

@@ -15,6 +15,8 @@ const y = (band) => HEIGHT / 2 - (band.shape.endsWith('pass') ? 0 : band.gainDb)
 class Eq extends HTMLElement {
     #bands = [];
     #chosen = 1;
+    /** The handle to which keys went: it keeps the focus when the page is exchanged. */
+    #keyed = -1;
 
     connectedCallback() {
         this.refresh = () => this.#read();
@@ -51,6 +53,10 @@ class Eq extends HTMLElement {
             handle.addEventListener('keydown', (event) => this.#key(event, i, handle));
             this.#place(handle, band);
             svg.append(handle);
+            if (i === this.#keyed) {
+                this.#keyed = -1;
+                handle.focus();
+            }
         });
     }
 
@@ -107,6 +113,7 @@ class Eq extends HTMLElement {
             steps[event.key]();
             band.on = event.key === 'Enter' ? band.on : true;
             this.#bands[i] = band;
+            this.#keyed = i;
             this.#place(handle, band);
             change(this.#fields(i, band));
         }
