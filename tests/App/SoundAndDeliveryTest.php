@@ -1,0 +1,166 @@
+<?php
+
+namespace Pestle\Tests\App;
+
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Beat\Beat;
+use Pestle\Tests\Core\Render\RandomBeats;
+use Pestle\Tests\Core\Sounds;
+use Symfony\Component\HttpFoundation\Response;
+
+/** What pages hear and what users take away, over HTTP. */
+final class SoundAndDeliveryTest extends AppCase
+{
+    private static int $beat;
+    private static string $hash;
+
+    public static function setUpBeforeClass(): void
+    {
+        parent::setUpBeforeClass();
+        $path = Sounds::folder().'/a.wav';
+        $writer = new WavWriter($path, 44100, SampleFormat::Int24);
+        $writer->write(Sounds::hit(3, 22050));
+        $writer->close();
+        $state = self::upload('Knock.wav', (string) file_get_contents($path));
+        self::assertIsArray($state['sample']);
+        self::$hash = self::text($state['sample']['hash']);
+        $fill = ['type' => 'fill-pad', 'sample' => self::$hash, 'start' => 0, 'end' => 22050];
+        $beat = RandomBeats::changed(Beat::empty('Heard'), [
+            ['type' => 'set-tempo', 'bpm' => 120], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1],
+            [...$fill, 'pad' => 'a0', 'name' => 'Knock', 'role' => 'kick'], [...$fill, 'pad' => 'a1', 'name' => 'Knock', 'role' => 'snare'],
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 120], [960, 'a1', 100]]],
+        ]);
+        self::$beat = self::service(Beats::class)->add($beat)->id;
+    }
+
+    public function testALoopIsHeardAndAPreviewIsNotStored(): void
+    {
+        [$answer, $sound] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p1']));
+        self::assertSame([88200, 44100, 3840], [$answer['frames'], $answer['rate'], $answer['ticks']]);
+        self::assertSame(8 * 88200, \strlen($sound));
+        self::assertIsArray($answer['meters']);
+        self::assertIsArray($answer['meters']['channels']);
+        self::assertSame(['c1', 'c2', 'drums'], array_keys($answer['meters']['channels']));
+
+        $quieter = ['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -60];
+        [$preview] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p1', 'preview' => $quieter]));
+        self::assertNotSame($answer['render'], $preview['render']);
+        [$again] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p1']));
+        self::assertSame($answer['render'], $again['render']);
+        self::assertSame(422, self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p1', 'preview' => ['type' => 'set-tempo', 'bpm' => 1]])->getStatusCode());
+    }
+
+    public function testThePartsAreHeardAlone(): void
+    {
+        [$pad, $sound] = self::sound(self::ask('GET', '/beats/'.self::$beat.'/pads/a0/0123456789abcdef'));
+        self::assertSame(22050, $pad['frames']);
+        self::assertNotSame(str_repeat("\0", \strlen($sound)), $sound);
+        [$click] = self::sound(self::ask('GET', '/click'));
+        self::assertSame(2 * 2646, $click['frames']);
+        [$sample] = self::sound(self::ask('GET', '/samples/'.self::$hash.'/sound?from=2050'));
+        self::assertSame(20000, $sample['frames']);
+        [$song] = self::sound(self::ask('GET', '/beats/'.self::$beat.'/song'));
+        self::assertSame([0, 88200], [$song['start'], $song['music']]);
+    }
+
+    public function testADeliveryHoldsMixAndStemsByName(): void
+    {
+        $ordered = self::json(self::ask('POST', '/beats/'.self::$beat.'/deliveries', ['what' => 'beat', 'format' => '16', 'stems' => 'pad', 'dither' => true]));
+        self::assertSame('waiting', $ordered['state']);
+        // What is changed after the order is not in it.
+        self::change(self::$beat, 1, ['type' => 'set-tempo', 'bpm' => 60]);
+        self::work();
+        self::assertIsInt($ordered['id']);
+        $done = self::json(self::ask('GET', '/deliveries/'.$ordered['id']));
+        self::assertSame('done', $done['state']);
+        self::assertStringContainsString('The 2 stems add up to the mix within', self::text($done['message']));
+        self::assertIsArray($done['files']);
+        self::assertSame(['Heard - mix - 120 BPM.wav', '01 Knock - 120 BPM.wav', '02 Knock 2 - 120 BPM.wav'], array_column($done['files'], 'name'));
+        $file = self::ask('GET', '/deliveries/'.$ordered['id'].'/file');
+        self::assertSame(200, $file->getStatusCode());
+        self::assertStringContainsString('filename="Heard - 120 BPM.zip"', (string) $file->headers->get('Content-Disposition'));
+        $mix = SoundFile::open(self::$data.'/deliveries/'.$ordered['id'].'/Heard - mix - 120 BPM.wav');
+        self::assertSame(SampleFormat::Int16, $mix->format);
+        self::assertGreaterThan(88200, $mix->frames());
+        self::change(self::$beat, 2, ['type' => 'set-tempo', 'bpm' => 120]);
+    }
+
+    public function testACancelledDeliveryMakesNothing(): void
+    {
+        $ordered = self::json(self::ask('POST', '/beats/'.self::$beat.'/deliveries', ['what' => 'p1', 'loop' => '1', 'format' => '24', 'stems' => 'none']));
+        self::assertIsInt($ordered['id']);
+        self::assertSame('cancelled', self::json(self::ask('POST', '/deliveries/'.$ordered['id'].'/cancel'))['state']);
+        self::work();
+        self::assertSame('cancelled', self::json(self::ask('GET', '/deliveries/'.$ordered['id']))['state']);
+        self::assertSame(404, self::ask('GET', '/deliveries/'.$ordered['id'].'/file')->getStatusCode());
+        self::assertDirectoryDoesNotExist(self::$data.'/deliveries/'.$ordered['id']);
+    }
+
+    public function testAMissingSampleFailsWithItsReason(): void
+    {
+        $missing = str_repeat('ab', 32);
+        $beat = RandomBeats::changed(Beat::empty('Hollow'), [
+            ['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $missing, 'name' => 'Gone', 'role' => 'kick', 'start' => 0, 'end' => 10],
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 120]]],
+        ]);
+        $id = self::service(Beats::class)->add($beat)->id;
+        self::assertSame(422, self::ask('POST', "/beats/$id/loop", ['pattern' => 'p1'])->getStatusCode());
+        self::assertSame(200, self::ask('GET', "/beats/$id/kit", null, ['Accept' => 'text/html'])->getStatusCode());
+        $ordered = self::json(self::ask('POST', "/beats/$id/deliveries", ['what' => 'beat', 'format' => '24', 'stems' => 'none']));
+        self::work();
+        self::assertIsInt($ordered['id']);
+        $state = self::json(self::ask('GET', '/deliveries/'.$ordered['id']));
+        self::assertSame('failed', $state['state']);
+        self::assertStringContainsString('cannot be opened', self::text($state['message']));
+        self::assertSame([], glob(self::$data.'/deliveries/'.$ordered['id'].'*'));
+    }
+
+    public function testPagesShowTheBeat(): void
+    {
+        $page = static fn (string $path): string => (string) self::ask('GET', '/beats/'.self::$beat.$path, null, ['Accept' => 'text/html'])->getContent();
+        foreach (['/pattern' => 'data-lanes', '/kit?pad=a1' => 'While held', '/mix?channel=c2' => 'Knock · tone', '/deliver' => '01 Knock - 120 BPM.wav', '/gather' => 'Knock', '/chop' => 'Slice at hits'] as $path => $holds) {
+            self::assertStringContainsString($holds, $page($path), $path);
+        }
+        // Nonsense in the address chooses what is there.
+        foreach (['/pattern?pattern=p77&bank=z', '/kit?pad[]=1', '/mix?channel=%00', '/gather?sample=x'] as $path) {
+            self::assertStringContainsString('id="dock"', $page($path), $path);
+        }
+        $empty = self::service(Beats::class)->add(Beat::empty('Nothing yet'))->id;
+        foreach (['pattern' => 'No sounds on this bank yet', 'kit' => 'This bank is empty', 'mix' => 'No channels yet'] as $workspace => $words) {
+            self::assertStringContainsString($words, (string) self::ask('GET', "/beats/$empty/$workspace", null, ['Accept' => 'text/html'])->getContent());
+        }
+    }
+
+    public function testAChangeFromAPageIsAnsweredWithThatPage(): void
+    {
+        $head = self::service(Beats::class)->find(self::$beat)?->head;
+        $response = self::ask('POST', '/beats/'.self::$beat.'/changes', ['type' => 'set-channel', 'channel' => 'c1', 'pan' => 0.5], [
+            'X-Pestle-Head' => (string) $head, 'HX-Request' => 'true', 'HX-Current-URL' => 'http://127.0.0.1:8777/beats/'.self::$beat.'/mix?channel=c2',
+        ]);
+        $html = (string) $response->getContent();
+        self::assertStringContainsString('Knock · tone', $html);
+        self::assertStringContainsString('Undo: Pan of Knock', $html);
+        self::assertStringContainsString('&quot;head&quot;:'.($head + 1), $html);
+    }
+
+    /** @return array{array<string, mixed>, string} */
+    private static function sound(Response $response): array
+    {
+        $bytes = (string) $response->getContent();
+        self::assertSame(200, $response->getStatusCode(), $bytes);
+        /** @var array{1: int} $length */
+        $length = unpack('V', $bytes);
+        self::assertSame(0, $length[1] % 4);
+        $answer = json_decode(substr($bytes, 4, $length[1]), true);
+        self::assertIsArray($answer);
+        $named = [];
+        foreach ($answer as $key => $value) {
+            $named[(string) $key] = $value;
+        }
+
+        return [$named, substr($bytes, 4 + $length[1])];
+    }
+}
