@@ -2,10 +2,7 @@
 
 namespace Pestle\Tests\Browser;
 
-use Facebook\WebDriver\Chrome\ChromeDriver;
 use Facebook\WebDriver\Remote\LocalFileDetector;
-use Facebook\WebDriver\Remote\RemoteWebElement;
-use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverKeys;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
@@ -14,34 +11,10 @@ use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Synth\DrumVoices;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
-use PHPUnit\Framework\TestCase;
 
 /** Whole journeys through the pages, in a real browser against a whole Pestle. */
-final class JourneysTest extends TestCase
+final class JourneysTest extends PageCase
 {
-    private static Pestle $pestle;
-    private ChromeDriver $chrome;
-
-    public static function setUpBeforeClass(): void
-    {
-        self::$pestle = new Pestle(true);
-    }
-
-    public static function tearDownAfterClass(): void
-    {
-        self::$pestle->stop();
-    }
-
-    protected function setUp(): void
-    {
-        $this->chrome = Chrome::start();
-    }
-
-    protected function tearDown(): void
-    {
-        $this->chrome->quit();
-    }
-
     public function testANewcomersFirstMinute(): void
     {
         $this->open('/');
@@ -247,102 +220,6 @@ final class JourneysTest extends TestCase
         $found = $this->script("const r = await axe.run(document, {resultTypes: ['violations']}); return r.violations.filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 140)).join(' | '))");
         self::assertSame([], $found);
         self::assertLessThanOrEqual(1280, $this->script('return document.documentElement.scrollWidth'), 'nothing hangs out of the page');
-    }
-
-    private function open(string $path): void
-    {
-        $this->chrome->get(self::$pestle->address.$path);
-    }
-
-    private function element(string $selector): RemoteWebElement
-    {
-        return $this->chrome->findElement(WebDriverBy::cssSelector($selector));
-    }
-
-    private function click(string $selector): void
-    {
-        $this->wait("document.querySelector('".addslashes($selector)."')");
-        $this->script("document.querySelector('".addslashes($selector)."').click()");
-    }
-
-    private function clickText(string $text): void
-    {
-        $this->script("[...document.querySelectorAll('button, a')].find((e) => e.textContent.trim() === '$text').click()");
-    }
-
-    private function text(string $selector): string
-    {
-        return $this->element($selector)->getText();
-    }
-
-    private function set(string $selector, string $value): void
-    {
-        $this->script("const e = document.querySelector('$selector'); e.value = '$value'; e.dispatchEvent(new Event('change', {bubbles: true}))");
-    }
-
-    private function keys(string ...$keys): void
-    {
-        foreach ($keys as $key) {
-            $this->chrome->getKeyboard()->sendKeys($key);
-        }
-    }
-
-    /** Clicks the cell of a lane and a step, as a hand would. */
-    private function clickStep(int $lane, int $step): void
-    {
-        $place = $this->script("const b = document.querySelector('pestle-lanes').getBoundingClientRect(); const steps = 16 * document.querySelector('pestle-lanes').dataset.bars; return [b.x + ($step + 0.5) * b.width / steps, b.y + 20 + ($lane + 0.5) * 33]");
-        self::assertIsArray($place);
-        foreach (['mousePressed', 'mouseReleased'] as $type) {
-            $this->chrome->executeCustomCommand('/session/:sessionId/chromium/send_command', 'POST', [
-                'cmd' => 'Input.dispatchMouseEvent', 'params' => ['type' => $type, 'x' => $place[0], 'y' => $place[1], 'button' => 'left', 'clickCount' => 1],
-            ]);
-        }
-    }
-
-    /** Runs a script that may await; player() is the page's own player. */
-    private function script(string $code, ?ChromeDriver $chrome = null): mixed
-    {
-        $result = ($chrome ?? $this->chrome)->executeAsyncScript(
-            'const done = arguments[0]; const player = async () => (await import("/build/js/audio/player.js")).player; (async () => { '.$code.' })().then(done, (e) => done("failed: " + e))',
-        );
-        self::assertFalse(\is_string($result) && str_starts_with($result, 'failed: '), \is_string($result) ? $result.' in '.$code : '');
-
-        return $result;
-    }
-
-    private function wait(string $condition, int $seconds = 15): void
-    {
-        $this->waitIn($this->chrome, $condition, $seconds);
-    }
-
-    private function waitIn(ChromeDriver $chrome, string $condition, int $seconds = 15): void
-    {
-        $until = microtime(true) + $seconds;
-        while (microtime(true) < $until) {
-            if ($this->script("return !!($condition)", $chrome)) {
-                self::addToAssertionCount(1);
-
-                return;
-            }
-            usleep(60_000);
-        }
-        $chrome->takeScreenshot(sys_get_temp_dir().'/pestle-failed.png');
-        self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir().'/pestle-failed.png)');
-    }
-
-    /** @param list<string> $expected parts of messages that belong to the journey */
-    private function assertNoErrors(array $expected = []): void
-    {
-        $errors = [];
-        /** @var list<array{level: string, message: string}> $log */
-        $log = $this->chrome->manage()->getLog('browser');
-        foreach ($log as $entry) {
-            $known = array_filter($expected, static fn (string $part): bool => str_contains($entry['message'], $part));
-            if ('SEVERE' === $entry['level'] && [] === $known) {
-                $errors[] = $entry['message'];
-            }
-        }
-        self::assertSame([], $errors);
     }
 
     /** @return array{string, list<float>} a file of two bars at 96 BPM with sixteen hits, and its left side */

@@ -1,0 +1,94 @@
+<?php
+
+namespace Pestle\Tests\App;
+
+use Pestle\Core\Analysis\Loudness;
+use Pestle\Core\Audio\MemorySource;
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Synth\DrumVoices;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\TestCase;
+
+/** Pestle's files and measures beside ffmpeg's: an independent reader and an independent meter. */
+final class OutsideToolsTest extends TestCase
+{
+    public function testLoudnessAndTruePeakAgreeWithFfmpeg(): void
+    {
+        $drums = new DrumVoices(44100);
+        $sounds = [$drums->snare(), $drums->clap(), new StereoBlock(Sounds::sine(60, 88200, 44100, 0.9), Sounds::sine(5000, 88200, 44100, 0.2)), Sounds::hit(5, 132300, 1.0)];
+        foreach ($sounds as $sound) {
+            $long = StereoBlock::silence(0);
+            while ($long->frames() < 88200) {
+                $long = $long->append($sound);
+            }
+            $path = $this->file($long, SampleFormat::Float32);
+            $ours = Loudness::of(new MemorySource($long, 44100));
+            exec(\sprintf('ffmpeg -hide_banner -nostats -i %s -af ebur128=peak=true -f null - 2>&1', escapeshellarg($path)), $lines);
+            $report = implode("\n", $lines);
+            $lines = [];
+            self::assertEqualsWithDelta(self::number('/I:\s+(-?[\d.]+) LUFS\s+Threshold/', $report), $ours->integratedLufs, 0.1);
+            self::assertEqualsWithDelta(self::number('/Peak:\s+(-?[\d.]+) dBFS/', $report), $ours->truePeakDb, 0.2);
+        }
+    }
+
+    public function testOthersReadOurFilesAndWeReadTheirs(): void
+    {
+        $block = Sounds::hit(6, 12_345, 0.9);
+        foreach ([SampleFormat::Int16, SampleFormat::Int24, SampleFormat::Float32] as $format) {
+            $path = $this->file($block, $format);
+            $ours = Sounds::whole(SoundFile::open($path));
+            $folder = Sounds::folder();
+            foreach (['pcm_u8.wav', 'pcm_s16le.wav', 'pcm_s24le.wav', 'pcm_s32le.wav', 'pcm_f32le.wav', 'pcm_f64le.wav', 'pcm_s16be.aiff', 'pcm_s24be.aiff', 'pcm_s32be.aiff', 'pcm_f32be.aiff'] as $kind) {
+                [$codec, $ending] = explode('.', $kind);
+                exec(\sprintf('ffmpeg -v error -y -i %s -c:a %s %s/a.%s', escapeshellarg($path), $codec, $folder, $ending), $output, $code);
+                self::assertSame(0, $code, $kind);
+                $theirs = SoundFile::open($folder.'/a.'.$ending);
+                self::assertSame([12_345, 44100, 2], [$theirs->frames(), $theirs->sampleRate(), $theirs->channels], $kind);
+                $error = match ($codec) {
+                    'pcm_u8' => 1.01 / 128,
+                    'pcm_s16le', 'pcm_s16be' => 1.01 / 32768,
+                    default => 1.01 / 8388608,
+                };
+                foreach (Sounds::whole($theirs)->right as $i => $x) {
+                    if (abs($x - $ours->right[$i]) > $error) {
+                        self::fail(\sprintf('%s differs at frame %d: %.9f, not %.9f.', $kind, $i, $x, $ours->right[$i]));
+                    }
+                }
+            }
+        }
+    }
+
+    public function testManyChannelsAndRatesFromOutside(): void
+    {
+        $path = $this->file(Sounds::hit(2, 9600, 0.3), SampleFormat::Int16);
+        $folder = Sounds::folder();
+        foreach (['mono' => 1, 'stereo' => 2, 'quad' => 4, '5.1' => 6, '7.1' => 8] as $layout => $channels) {
+            foreach ([8000, 48000, 192000] as $rate) {
+                exec(\sprintf('ffmpeg -v error -y -i %s -af aformat=channel_layouts=%s -ar %d -c:a pcm_s24le %s/a.wav', escapeshellarg($path), $layout, $rate, $folder), $output, $code);
+                self::assertSame(0, $code);
+                $file = SoundFile::open($folder.'/a.wav');
+                self::assertSame([$channels, $rate], [$file->channels, $file->sampleRate()]);
+                self::assertSame([], $file->repairs);
+                self::assertGreaterThan(0.02, $file->read(0, $file->frames())->peak());
+            }
+        }
+    }
+
+    private static function number(string $pattern, string $report): float
+    {
+        return 1 === preg_match($pattern, $report, $found) ? (float) $found[1] : self::fail($report);
+    }
+
+    private function file(StereoBlock $block, SampleFormat $format): string
+    {
+        $path = Sounds::folder().'/a.wav';
+        $writer = new WavWriter($path, 44100, $format);
+        $writer->write($block);
+        $writer->close();
+
+        return $path;
+    }
+}

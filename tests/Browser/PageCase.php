@@ -1,0 +1,137 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use Facebook\WebDriver\Chrome\ChromeDriver;
+use Facebook\WebDriver\Remote\RemoteWebElement;
+use Facebook\WebDriver\WebDriverBy;
+use PHPUnit\Framework\TestCase;
+
+/** A whole Pestle with the demo data and a browser that looks at it. */
+abstract class PageCase extends TestCase
+{
+    protected static Pestle $pestle;
+    protected ChromeDriver $chrome;
+
+    public static function setUpBeforeClass(): void
+    {
+        self::$pestle = new Pestle(true);
+    }
+
+    public static function tearDownAfterClass(): void
+    {
+        self::$pestle->stop();
+    }
+
+    protected function setUp(): void
+    {
+        $this->chrome = Chrome::start();
+    }
+
+    protected function tearDown(): void
+    {
+        $this->chrome->quit();
+    }
+
+    protected function open(string $path): void
+    {
+        $this->chrome->get(self::$pestle->address.$path);
+    }
+
+    protected function element(string $selector): RemoteWebElement
+    {
+        return $this->chrome->findElement(WebDriverBy::cssSelector($selector));
+    }
+
+    protected function click(string $selector): void
+    {
+        $this->wait("document.querySelector('".addslashes($selector)."')");
+        $this->script("document.querySelector('".addslashes($selector)."').click()");
+    }
+
+    protected function clickText(string $text): void
+    {
+        $this->script("[...document.querySelectorAll('button, a')].find((e) => e.textContent.trim() === '$text').click()");
+    }
+
+    protected function text(string $selector): string
+    {
+        return $this->element($selector)->getText();
+    }
+
+    protected function set(string $selector, string $value): void
+    {
+        $this->script("const e = document.querySelector('$selector'); e.value = '$value'; e.dispatchEvent(new Event('change', {bubbles: true}))");
+    }
+
+    protected function keys(string ...$keys): void
+    {
+        foreach ($keys as $key) {
+            $this->chrome->getKeyboard()->sendKeys($key);
+        }
+    }
+
+    /** Clicks the cell of a lane and a step, as a hand would. */
+    protected function clickStep(int $lane, int $step): void
+    {
+        $place = $this->script("const b = document.querySelector('pestle-lanes').getBoundingClientRect(); const steps = 16 * document.querySelector('pestle-lanes').dataset.bars; return [b.x + ($step + 0.5) * b.width / steps, b.y + 20 + ($lane + 0.5) * 33]");
+        self::assertIsArray($place);
+        [$x, $y] = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, $place);
+        $this->mouse('mousePressed', $x, $y);
+        $this->mouse('mouseReleased', $x, $y);
+    }
+
+    protected function mouse(string $type, float $x, float $y, int $clicks = 1): void
+    {
+        $this->chrome->executeCustomCommand('/session/:sessionId/chromium/send_command', 'POST', [
+            'cmd' => 'Input.dispatchMouseEvent',
+            'params' => ['type' => $type, 'x' => $x, 'y' => $y, 'button' => 'left', 'buttons' => 'mouseReleased' === $type ? 0 : 1, 'clickCount' => $clicks],
+        ]);
+    }
+
+    /** Runs a script that may await; player() is the page's own player. */
+    protected function script(string $code, ?ChromeDriver $chrome = null): mixed
+    {
+        $result = ($chrome ?? $this->chrome)->executeAsyncScript(
+            'const done = arguments[0]; const player = async () => (await import("/build/js/audio/player.js")).player; (async () => { '.$code.' })().then(done, (e) => done("failed: " + e))',
+        );
+        self::assertFalse(\is_string($result) && str_starts_with($result, 'failed: '), \is_string($result) ? $result.' in '.$code : '');
+
+        return $result;
+    }
+
+    protected function wait(string $condition, int $seconds = 15): void
+    {
+        $this->waitIn($this->chrome, $condition, $seconds);
+    }
+
+    protected function waitIn(ChromeDriver $chrome, string $condition, int $seconds = 15): void
+    {
+        $until = microtime(true) + $seconds;
+        while (microtime(true) < $until) {
+            if ($this->script("return !!($condition)", $chrome)) {
+                self::addToAssertionCount(1);
+
+                return;
+            }
+            usleep(60_000);
+        }
+        $chrome->takeScreenshot(sys_get_temp_dir().'/pestle-failed.png');
+        self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir().'/pestle-failed.png)');
+    }
+
+    /** @param list<string> $expected parts of messages that belong to the journey */
+    protected function assertNoErrors(array $expected = []): void
+    {
+        $errors = [];
+        /** @var list<array{level: string, message: string}> $log */
+        $log = $this->chrome->manage()->getLog('browser');
+        foreach ($log as $entry) {
+            $known = array_filter($expected, static fn (string $part): bool => str_contains($entry['message'], $part));
+            if ('SEVERE' === $entry['level'] && [] === $known) {
+                $errors[] = $entry['message'];
+            }
+        }
+        self::assertSame([], $errors);
+    }
+}

@@ -1,0 +1,219 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+/** Every workspace's controls do what they say, with undo. */
+final class WorkspacesTest extends PageCase
+{
+    public function testTheListOfBeats(): void
+    {
+        $this->open('/');
+        $this->click('.list-page .btn.main');
+        $this->wait("location.pathname.endsWith('/gather')");
+        self::assertStringContainsString('Old piano loop', $this->text('#samples'), 'the library serves every beat');
+        $this->set('.beat-name', 'Night bus');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Name of the beat')");
+        $this->open('/');
+        self::assertStringContainsString('Night bus', $this->text('.beat-row'));
+        $this->script("document.querySelector('.rename').open = true; document.querySelector('.rename input').value = 'Late bus'; document.querySelector('.rename form').requestSubmit()");
+        $this->wait("document.querySelector('.beat-row a').textContent === 'Late bus'");
+        $this->clickText('Duplicate');
+        $this->wait("document.querySelectorAll('.beat-row').length === 3");
+        $this->clickText('Delete');
+        $this->wait("document.querySelectorAll('.beat-row').length === 2");
+        $this->clickText('Undo');
+        $this->wait("document.querySelectorAll('.beat-row').length === 3");
+        foreach ([2, 1] as $left) {
+            $this->script("[...document.querySelectorAll('.beat-row')].find((r) => r.textContent.includes('bus')).querySelector('.btn.away').click()");
+            $this->wait("document.querySelectorAll('.beat-row').length === $left");
+        }
+        $this->assertNoErrors();
+    }
+
+    public function testThePadsSettings(): void
+    {
+        $this->open('/beats/1/kit?pad=a1');
+        $this->wait("document.querySelector('main.kit input[name=name]').value === 'Tin snare'");
+        $key = 'document.querySelector("#pad-a1").dataset.sound';
+        foreach ([
+            ['input[type=number][name=tuneCents]', '-200', 'Tune of Tin snare'],
+            ['input[type=number][name=levelDb]', '-3', 'Level of Tin snare'],
+            ['input[type=number][name=start]', '400', 'Start of Tin snare'],
+            ['main select[name=choke]', '4', 'Choke group of Tin snare'],
+            ['main select[name=role]', 'clap', 'Role of Tin snare'],
+        ] as [$control, $value, $label]) {
+            $before = $this->script("return $key");
+            self::assertIsString($before);
+            $this->set($control, $value);
+            $this->wait("document.querySelector('[data-undo]').textContent.includes('$label')");
+            $this->wait("$key !== '$before'");
+        }
+        $this->click('input[name=mode][value=held]');
+        $this->wait('document.querySelector("#pad-a1").dataset.mode === "held"');
+        self::assertStringContainsString('choke 4', $this->text('section[aria-label="Pads of the bank"] [aria-current]'));
+        // A value out of range is refused with a sentence, and what was there stays.
+        $this->set('input[type=number][name=levelDb]', '99');
+        $this->wait("document.querySelector('#notice').textContent.includes('levelDb must be a number from -60 to 12.')");
+        $this->wait("document.querySelector('input[type=number][name=levelDb]').value === '-3.0'");
+        $this->set('main select[data-swap]', 'a11');
+        $this->wait('document.querySelector("#pad-a11 .name")?.textContent === "Tin snare"');
+        for ($i = 0; $i < 7; ++$i) {
+            $label = $this->script("return document.querySelector('[data-undo]').textContent");
+            self::assertIsString($label);
+            $this->click('[data-undo]');
+            $this->wait('document.querySelector("[data-undo]").textContent !== '.json_encode($label));
+        }
+        self::assertSame('one-shot', $this->script('return document.querySelector("#pad-a1").dataset.mode'));
+        $this->assertNoErrors(['422']);
+    }
+
+    public function testSeedsAreDrawnDraggedAndTakenAway(): void
+    {
+        $this->open('/beats/1/pattern?pattern=p3');
+        $this->wait("document.querySelector('pestle-lanes')");
+        $hits = "JSON.parse(document.querySelector('pestle-lanes').dataset.hits).filter((h) => h[1] === 'a0')";
+        self::assertSame([], $this->script("return $hits"));
+        // Painting along a lane is one change.
+        $this->drag(0, 0.5, 0, 3.5);
+        $this->wait("$hits.length === 4");
+        self::assertSame([0, 240, 480, 720], $this->script("return $hits.map((h) => h[0])"));
+        // Up is velocity, sideways is timing.
+        $this->drag(0, 0.35, 0, 0.35, -20);
+        $this->wait("({$hits})[0][2] > 110");
+        $this->drag(0, 2.35, 0, 2.95);
+        $this->wait("$hits.some((h) => h[0] > 500 && h[0] < 640)");
+        self::assertStringContainsString('Move Mortar low', $this->text('[data-undo]'));
+        self::assertStringContainsString('Mortar low, 1.1.', $this->text('#hit-name'));
+        $this->script("const r = document.querySelector('#hit-chance'); r.value = 40; r.dispatchEvent(new Event('input', {bubbles: true})); r.dispatchEvent(new Event('change', {bubbles: true}))");
+        $this->wait("$hits.some((h) => h[4] === 40)");
+        $this->clickStep(0, 1);
+        $this->wait("$hits.length === 3");
+        $this->click('input[name=bars][value="2"]');
+        $this->wait("document.querySelector('pestle-lanes').dataset.bars === '2'");
+        $this->click('[data-copy-bar]');
+        $this->wait("$hits.length === 6");
+        $this->clickText('Quantise');
+        $this->wait("$hits.every((h) => h[0] % 240 === 0)");
+        for ($i = 0; $i < 8; ++$i) {
+            $label = $this->script("return document.querySelector('[data-undo]').textContent");
+            $this->click('[data-undo]');
+            $this->wait('document.querySelector("[data-undo]").textContent !== '.json_encode($label));
+        }
+        self::assertSame([], $this->script("return $hits"));
+        $this->assertNoErrors();
+    }
+
+    public function testPatternsAndTheirOrder(): void
+    {
+        $this->open('/beats/1/pattern');
+        $this->clickText('Duplicate');
+        $this->wait("new URL(location.href).searchParams.get('pattern') === 'p4' && document.querySelector('pestle-lanes')?.dataset.pattern === 'p4'");
+        $this->set('section[aria-label=Steps] input[name=name]', 'Bridge');
+        $this->wait("document.querySelector('.choice[aria-current]').textContent.includes('Bridge')");
+        $this->clickText('+ Bridge');
+        $this->wait("document.querySelectorAll('.order-part').length === 7");
+        $this->set('.order-part:last-of-type [data-order-repeats]', '3');
+        $this->wait("JSON.parse(document.querySelector('[data-order]').dataset.order).at(-1).repeats === 3");
+        $this->click('[data-order-earlier="6"]');
+        $this->wait("JSON.parse(document.querySelector('[data-order]').dataset.order)[5].pattern === 'p4'");
+        $this->click('[data-order-remove="5"]');
+        $this->wait("document.querySelectorAll('.order-part').length === 6");
+        $this->clickText('Delete');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Delete Bridge')");
+        self::assertStringContainsString('Main', $this->text('.choice[aria-current]'));
+        $this->assertNoErrors();
+    }
+
+    public function testTheMixer(): void
+    {
+        $this->open('/beats/1/mix?channel=c2');
+        $this->wait('(await player()).loop');
+        $this->keys(' ');
+        $this->wait('(await player()).playing');
+        $render = 'await (async () => (await player()).loop.render)()';
+        $first = $this->script("return $render");
+        self::assertIsString($first);
+        foreach ([
+            ["document.querySelector('[data-channel=c1] .mute').click()", 'Mute of Mortar low'],
+            ["document.querySelector('[data-channel=c7] .solo').click()", 'Solo of Chords'],
+            ["document.querySelector('[data-channel=c7] .solo').click()", 'Solo of Chords'],
+            ["const p = document.querySelector('[data-channel=c2] [name=pan]'); p.value = 0.5; p.dispatchEvent(new Event('change', {bubbles: true}))", 'Pan of Tin snare'],
+            ["const t = document.querySelector('input[type=number][name=thresholdDb]'); t.value = -30; t.dispatchEvent(new Event('change', {bubbles: true}))", 'Compressor of Tin snare'],
+            ["document.querySelector('[data-eq-controls] .toggle').click()", 'EQ of Tin snare'],
+            ["const c = document.querySelector('input[type=number][name=ceilingDb]'); c.value = -3; c.dispatchEvent(new Event('change', {bubbles: true}))", 'Ceiling of the master'],
+        ] as [$act, $label]) {
+            $this->script($act);
+            $this->wait("document.querySelector('[data-undo]').textContent.includes('$label')");
+        }
+        $this->wait("$render !== '$first'");
+        $this->wait("parseFloat(document.querySelector('#peak').textContent.replace('−', '-')) <= -2.9");
+        for ($i = 0; $i < 7; ++$i) {
+            $head = $this->script("return JSON.parse(document.querySelector('#app').dataset.page).head");
+            self::assertIsInt($head);
+            $this->click('[data-undo]');
+            $this->wait("JSON.parse(document.querySelector('#app').dataset.page).head > $head");
+        }
+        $this->wait("$render === '$first'");
+        $this->keys(' ');
+        $this->assertNoErrors();
+    }
+
+    public function testMarkersByPointer(): void
+    {
+        $this->open('/beats/1/chop');
+        $this->wait("document.querySelector('pestle-wave')?.dataset.markers");
+        $markers = "JSON.parse(document.querySelector('pestle-wave').dataset.markers)";
+        self::assertSame(8, $this->script("return $markers.length"));
+        $box = $this->script("const b = document.querySelector('pestle-wave').getBoundingClientRect(); return [b.x, b.y, b.width, b.height]");
+        self::assertIsArray($box);
+        [$x, $y, $width, $height] = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, $box);
+        usleep(500_000);
+        $this->mouse('mousePressed', $x + 0.08 * $width, $y + $height / 2, 2);
+        $this->mouse('mouseReleased', $x + 0.08 * $width, $y + $height / 2, 2);
+        $this->script("const c = document.querySelector('pestle-wave').shadowRoot.querySelector('canvas'); c.dispatchEvent(new MouseEvent('dblclick', {clientX: ".($x + 0.08 * $width).', clientY: '.($y + $height / 2).', bubbles: true}))');
+        $this->wait("$markers.length === 9");
+        // Its tab dragged along moves it, dragged away takes it out.
+        $tab = $x + 0.08 * $width + 8;
+        $this->mouse('mousePressed', $tab, $y + $height - 12);
+        $this->mouse('mouseMoved', $tab + 30, $y + $height - 12);
+        $this->mouse('mouseReleased', $tab + 30, $y + $height - 12);
+        $this->wait("({$markers})[1] > 0.09 * document.querySelector('pestle-wave').dataset.frames");
+        $this->mouse('mousePressed', $tab + 30, $y + $height - 12);
+        $this->mouse('mouseMoved', $tab + 30, $y + $height + 120);
+        $this->mouse('mouseReleased', $tab + 30, $y + $height + 120);
+        $this->wait("$markers.length === 8");
+        $this->set('#parts', '5');
+        $this->click('[data-slice-equal]');
+        $this->wait("$markers.length === 5");
+        foreach (['zoom-in', 'zoom-in', 'whole', 'play'] as $tool) {
+            $this->click("[data-wave=$tool]");
+        }
+        $this->assertNoErrors();
+    }
+
+    public function testADeliveryIsCancelled(): void
+    {
+        $this->open('/beats/1/deliver');
+        $this->click('input[name=stems][value=pad]');
+        $this->click('#deliver-form .btn.main');
+        $this->wait("document.querySelector('.delivery progress')", 20);
+        $this->clickText('Cancel');
+        $this->wait("document.querySelector('.delivery[data-state=cancelled]')");
+        self::assertSame([], glob(self::$pestle->data.'/deliveries/*/*.zip'));
+        $this->assertNoErrors();
+    }
+
+    /** Drags from a place in the lanes to another; places in lanes and steps, $lift in pixels. */
+    private function drag(int $lane, float $step, int $toLane, float $toStep, int $lift = 0): void
+    {
+        $place = static fn (int $lane, float $step): string => "[b.x + $step * b.width / steps, b.y + 20 + ($lane + 0.6) * 33]";
+        $places = $this->script("const l = document.querySelector('pestle-lanes'); const b = l.getBoundingClientRect(); const steps = 16 * l.dataset.bars; return [...".$place($lane, $step).', ...'.$place($toLane, $toStep).']');
+        self::assertIsArray($places);
+        [$x, $y, $toX, $toY] = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, $places);
+        $this->mouse('mousePressed', $x, $y);
+        for ($i = 1; $i <= 10; ++$i) {
+            $this->mouse('mouseMoved', $x + ($toX - $x) * $i / 10, $y + ($toY + $lift - $y) * $i / 10);
+        }
+        $this->mouse('mouseReleased', $toX, $toY + $lift);
+    }
+}
