@@ -204,7 +204,8 @@ final class MixChain
             $this->cache->keep($key, $mix, true);
         }
         $this->states['limiter'] = $mix->state;
-        $stems = [] === $pending->stems ? [] : Telescope::split(
+        // Where the limiter rests, stems pass as they are.
+        $stems = null === $curve ? $pending->stems : Telescope::split(
             $pending->stems,
             $pending->segment->frames,
             static fn (StereoBlock $sum): StereoBlock => Gain::curve($sum, $curve),
