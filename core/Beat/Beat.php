@@ -83,21 +83,6 @@ final readonly class Beat
         return $this->mixer->channels[$id] ?? throw new InvalidChange('This channel is no longer in the beat.');
     }
 
-    /** Nothing placed and nothing on the pads: the first loop may set the tempo. */
-    public function isEmpty(): bool
-    {
-        if ([] !== $this->kit->pads) {
-            return false;
-        }
-        foreach ($this->patterns as $pattern) {
-            if ([] !== $pattern->hits) {
-                return false;
-            }
-        }
-
-        return true;
-    }
-
     public function nextPatternId(): string
     {
         $n = 1;

@@ -15,11 +15,6 @@ final readonly class Slices
     {
     }
 
-    public static function equal(int $parts, int $frames): self
-    {
-        return new self(array_map(static fn (int $i): int => intdiv($i * $frames, $parts), range(0, $parts - 1)), 'equal');
-    }
-
     /**
      * @return list<array{int, int}> start and end of every slice
      */

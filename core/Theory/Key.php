@@ -29,16 +29,4 @@ final readonly class Key
     {
         return self::TONICS[$this->tonic].($this->minor ? ' minor' : ' major');
     }
-
-    /** @return list<string> every key, minor before major on each tonic */
-    public static function names(): array
-    {
-        $names = [];
-        foreach (self::TONICS as $tonic) {
-            $names[] = $tonic.' minor';
-            $names[] = $tonic.' major';
-        }
-
-        return $names;
-    }
 }

@@ -9,17 +9,6 @@ final class Ticks
     public const PER_STEP = 240;
     public const PER_BAR = 3840;
 
-    /** "2.3.1": bar, beat and sixteenth of a tick position, each counted from 1. */
-    public static function position(int $tick): string
-    {
-        return \sprintf(
-            '%d.%d.%d',
-            intdiv($tick, self::PER_BAR) + 1,
-            intdiv($tick % self::PER_BAR, self::PER_QUARTER) + 1,
-            intdiv($tick % self::PER_QUARTER, self::PER_STEP) + 1,
-        );
-    }
-
     /** The nearest multiple of $gridTicks. */
     public static function snap(int $tick, int $gridTicks = self::PER_STEP): int
     {
