@@ -9,7 +9,8 @@ use Pestle\Core\Signal\Grid;
 
 /**
  * Feed-forward compressor with linked sides: every sixteen frames their peak is followed with attack and
- * release, and a gain worked out to which a straight line leads. Up to two equalizer sections run in the same
+ * release, and a gain worked out to which a straight line leads over the sixteen that follow (0.4 ms late,
+ * which is what lets everything run in one pass). Up to two equalizer sections run in the same
  * loop in front of it, since passing arrays along costs as much as the arithmetic. The result lies on the grid.
  * Source: Giannoulis, Massberg and Reiss, "Digital dynamic range compressor design" (JAES 2012).
  */
@@ -30,14 +31,14 @@ final readonly class Compressor
         $this->release = 1.0 - exp(-1000.0 * GainCurve::STEP / ($settings->releaseMs * $sampleRate));
     }
 
-    /** @return list<float> follower and gain at rest */
+    /** @return list<float> follower, gain and where it is going, at rest */
     public function rest(): array
     {
-        return [0.0, $this->makeup];
+        return [0.0, $this->makeup, $this->makeup];
     }
 
     /**
-     * @param list<float>  $state    four values a section (left s1 s2, right s1 s2), then follower and gain
+     * @param list<float>  $state    four values a section (left s1 s2, right s1 s2), then follower, gain and the gain it is going to
      * @param list<Biquad> $sections at most two
      *
      * @return array{StereoBlock, list<float>, GainCurve} the sound, the state after it, the gain it was given
@@ -50,7 +51,7 @@ final readonly class Compressor
         [$d0, $d1, $d2, $c1, $c2] = [$b->b0, $b->b1, $b->b2, $b->a1, $b->a2];
         $count = 4 * \count($sections);
         [$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2] = [...\array_slice($state, 0, $count), ...array_fill(0, 8 - $count, 0.0)];
-        [$envelope, $gain] = \array_slice($state, $count);
+        [$envelope, $gain, $target] = \array_slice($state, $count);
         [$attack, $release, $threshold, $power, $makeup] = [$this->attack, $this->release, $this->threshold, $this->power, $this->makeup];
         $start = $gain;
         $targets = [];
@@ -60,6 +61,8 @@ final readonly class Compressor
         for ($at = 0, $frames = \count($left); $at < $frames; $at += GainCurve::STEP) {
             $end = $at + GainCurve::STEP < $frames ? $at + GainCurve::STEP : $frames;
             $power2 = 0.0;
+            $slope = ($target - $gain) * (1.0 / GainCurve::STEP);
+            $targets[] = $target;
             if ($same) {
                 for ($i = $at; $i < $end; ++$i) {
                     $x = $left[$i];
@@ -69,7 +72,8 @@ final readonly class Compressor
                     $x = $d0 * $y + $t1;
                     $t1 = $d1 * $y - $c1 * $x + $t2;
                     $t2 = $d2 * $y - $c2 * $x;
-                    $left[$i] = $x;
+                    $gain += $slope;
+                    $left[$i] = ($x * $gain + $grid) - $grid;
                     $x *= $x;
                     if ($x > $power2) {
                         $power2 = $x;
@@ -92,8 +96,9 @@ final readonly class Compressor
                     $v1 = $d1 * $w - $c1 * $z + $v2;
                     $t2 = $d2 * $y - $c2 * $x;
                     $v2 = $d2 * $w - $c2 * $z;
-                    $left[$i] = $x;
-                    $right[$i] = $z;
+                    $gain += $slope;
+                    $left[$i] = ($x * $gain + $grid) - $grid;
+                    $right[$i] = ($z * $gain + $grid) - $grid;
                     $x *= $x;
                     $z *= $z;
                     if ($x > $power2) {
@@ -106,22 +111,8 @@ final readonly class Compressor
             }
             $level = sqrt($power2);
             $envelope += ($level - $envelope) * ($level > $envelope ? $attack : $release);
-            $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
-            $targets[] = $target;
-            $slope = ($target - $gain) * (1.0 / GainCurve::STEP);
-            if ($same) {
-                for ($i = $at; $i < $end; ++$i) {
-                    $gain += $slope;
-                    $left[$i] = ($left[$i] * $gain + $grid) - $grid;
-                }
-            } else {
-                for ($i = $at; $i < $end; ++$i) {
-                    $gain += $slope;
-                    $left[$i] = ($left[$i] * $gain + $grid) - $grid;
-                    $right[$i] = ($right[$i] * $gain + $grid) - $grid;
-                }
-            }
             $gain = $target;
+            $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
         }
         if ($same) {
             [$right, $u1, $u2, $v1, $v2] = [$left, $s1, $s2, $t1, $t2];
@@ -129,6 +120,6 @@ final readonly class Compressor
         $left = array_values($left);
         $filters = \array_slice([$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], 0, $count);
 
-        return [new StereoBlock($left, $same ? $left : array_values($right)), Grid::state([...$filters, $envelope, $gain]), new GainCurve($start, $targets, $makeup)];
+        return [new StereoBlock($left, $same ? $left : array_values($right)), Grid::state([...$filters, $envelope, $gain, $target]), new GainCurve($start, $targets, $makeup)];
     }
 }

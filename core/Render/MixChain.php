@@ -16,7 +16,7 @@ use Pestle\Core\Mix\Limiter;
 final class MixChain
 {
     /** Changes when the same beat would sound different. */
-    private const ENGINE = 'pestle-1';
+    private const ENGINE = 'pestle-2';
 
     /** @var array<string, Strip> by channel */
     private array $strips = [];

@@ -5,7 +5,7 @@ namespace Pestle\Core\Render;
 /** A piece of time that is rendered at once, and the voices that sound in it. */
 final class Segment
 {
-    public const FRAMES = 8192;
+    public const FRAMES = 4096;
 
     /**
      * For every pad its voices here, each with the frame of the segment at which it would start (may be negative).

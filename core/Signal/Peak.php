@@ -8,6 +8,15 @@ final class Peak
     /** @param array<int, float> $signal 0 when it is empty */
     public static function of(array $signal): float
     {
-        return [] === $signal ? 0.0 : max(max($signal), -min($signal));
+        $high = $low = 0.0;
+        foreach ($signal as $x) {
+            if ($x > $high) {
+                $high = $x;
+            } elseif ($x < $low) {
+                $low = $x;
+            }
+        }
+
+        return $high > -$low ? $high : -$low;
     }
 }

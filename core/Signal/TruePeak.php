@@ -11,15 +11,17 @@ final class TruePeak
     /** Frames that must be known before and after those asked for. */
     public const BEFORE = 5;
     public const AFTER = 6;
-    private const BLOCK = 32;
+    private const BLOCK = 16;
 
     /** @var array{list<float>, list<float>}|null quarter and half phase */
     private static ?array $taps = null;
     private static float $gain = 0.0;
+    /** Largest root of the sum of squared taps; 1 for the samples themselves. */
+    private static float $norm = 1.0;
 
     /**
      * For every frame the largest absolute value from it up to the next.
-     * Stretches that can't reach $floor (by the filter's largest gain) are given as 0.
+     * Stretches that can't reach $floor are given as 0.
      *
      * @param list<float> $signal BEFORE + n + AFTER values
      *
@@ -31,12 +33,21 @@ final class TruePeak
         [$q0, $q1, $q2, $q3, $q4, $q5, $q6, $q7, $q8, $q9, $qa, $qb] = $quarter;
         [$h0, $h1, $h2, $h3, $h4, $h5] = $half;
         $n = \count($signal) - self::BEFORE - self::AFTER;
+        // What some values can reach between them is bound by their energy (Cauchy-Schwarz) and by their peak.
+        $enough = 0.999999 * ($floor / self::$norm) ** 2;
+        $fewest = 0.999999 * ($floor / self::$gain) ** 2;
         $out = [];
         for ($at = 0; $at < $n; $at += self::BLOCK) {
-            $end = min($n, $at + self::BLOCK);
-            $near = \array_slice($signal, $at, $end - $at + self::BEFORE + self::AFTER);
-            $most = Peak::of($near);
-            if (0.0 === $most || $most * self::$gain < $floor) {
+            $end = $at + self::BLOCK < $n ? $at + self::BLOCK : $n;
+            $energy = $most = 0.0;
+            for ($i = $at, $last = $end + self::BEFORE + self::AFTER; $i < $last; ++$i) {
+                $x = $signal[$i] * $signal[$i];
+                $energy += $x;
+                if ($x > $most) {
+                    $most = $x;
+                }
+            }
+            if ($energy < $enough || $most < $fewest || 0.0 === $energy) {
                 for ($i = $at; $i < $end; ++$i) {
                     $out[] = 0.0;
                 }
@@ -44,8 +55,8 @@ final class TruePeak
             }
             // a to l are the twelve values around the place between f and g; they move on by one a frame.
             $a = 0.0;
-            [$b, $c, $d, $e, $f, $g, $h, $i1, $j, $k, $l] = $near;
-            for ($i = 0, $count = $end - $at; $i < $count; ++$i) {
+            [$b, $c, $d, $e, $f, $g, $h, $i1, $j, $k, $l] = \array_slice($signal, $at, self::BEFORE + self::AFTER);
+            for ($i = $at + self::BEFORE + self::AFTER; $i < $last; ++$i) {
                 $a = $b;
                 $b = $c;
                 $c = $d;
@@ -57,7 +68,7 @@ final class TruePeak
                 $i1 = $j;
                 $j = $k;
                 $k = $l;
-                $l = $near[$i + 11];
+                $l = $signal[$i];
                 $peak = $f < 0.0 ? -$f : $f;
                 $v = $q0 * $a + $q1 * $b + $q2 * $c + $q3 * $d + $q4 * $e + $q5 * $f + $q6 * $g + $q7 * $h + $q8 * $i1 + $q9 * $j + $qa * $k + $qb * $l;
                 if ($v > $peak) {
@@ -105,6 +116,7 @@ final class TruePeak
             $sum = array_sum($taps);
             $taps = array_map(static fn (float $tap): float => $tap / $sum, $taps);
             self::$gain = max(self::$gain, array_sum(array_map(abs(...), $taps)));
+            self::$norm = max(self::$norm, sqrt(array_sum(array_map(static fn (float $tap): float => $tap * $tap, $taps))));
             $phases[] = $taps;
         }
 
