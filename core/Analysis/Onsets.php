@@ -3,20 +3,19 @@
 namespace Pestle\Core\Analysis;
 
 use Pestle\Core\Audio\AudioSource;
-use Pestle\Core\Signal\Fft;
 use Pestle\Core\Signal\Peak;
-use Pestle\Core\Signal\Window;
 
 /**
- * Where hits begin. Spectral flux of the log magnitudes picks candidates against a moving median;
- * each is then moved to the steepest rise of the short-time energy just around it.
- * Source: S. Dixon, "Onset detection revisited" (DAFx 2006), with logarithmic compression as in
- * Böck, Krebs and Schedl, "Evaluating the online capabilities of onset detection methods" (ISMIR 2012).
+ * Where hits begin: peaks of the onset strength that a fitted model takes for hits, each moved to
+ * where the energy begins to rise just around it.
+ * Source: J. P. Bello et al., "A tutorial on onset detection in music signals" (IEEE TSAP 2005).
  */
 final class Onsets
 {
-    public const HOP_SECONDS = 0.01;
-    private const SIZE = 2048;
+    private const LEAST = 0.02;
+    /** Log odds from which a peak counts at a sensitivity of 0.5, and how they change over its range. */
+    private const USUAL = -0.5;
+    private const RANGE = 20.0;
 
     /**
      * @param float $sensitivity 0 (few) to 1 (many)
@@ -26,94 +25,27 @@ final class Onsets
      */
     public static function find(AudioSource $source, float $sensitivity = 0.5, float $shortest = 0.04): array
     {
-        return self::pick($source, self::flux($source), $sensitivity, $shortest);
+        return self::pick($source, OnsetStrength::of($source), $sensitivity, $shortest);
     }
 
     /**
-     * Onset strength every HOP_SECONDS: how much louder each part of the spectrum became.
+     * @param float $sensitivity 0 (few) to 1 (many)
+     * @param float $shortest    seconds
      *
-     * @return list<float>
+     * @return list<int> frames of the source, ascending
      */
-    public static function flux(AudioSource $source): array
+    public static function pick(AudioSource $source, OnsetStrength $strength, float $sensitivity, float $shortest): array
     {
-        $hop = max(1, (int) round($source->sampleRate() * self::HOP_SECONDS));
-        $size = self::SIZE;
-        $fft = new Fft($size);
-        $window = Window::hann($size);
-        $before = null;
-        $flux = [];
-        for ($at = 0, $frames = $source->frames(); $at < $frames; $at += $hop) {
-            $block = $source->read($at - intdiv($size, 2), $size);
-            $signal = [];
-            foreach ($block->left as $i => $l) {
-                $signal[] = ($l + $block->right[$i]) * 0.5 * $window[$i];
-            }
-            $bands = self::bands($fft->magnitudes($signal), $source->sampleRate());
-            $sum = 0.0;
-            foreach ($bands as $k => $band) {
-                $rise = $band - ($before[$k] ?? 0.0);
-                $sum += $rise > 0.0 ? $rise : 0.0;
-            }
-            $flux[] = $sum / \count($bands);
-            $before = $bands;
-        }
-
-        return $flux;
-    }
-
-    /**
-     * Log energy in bands of a third octave from 40 Hz.
-     *
-     * @param list<float> $magnitudes
-     *
-     * @return list<float>
-     */
-    private static function bands(array $magnitudes, int $rate): array
-    {
-        $bands = [];
-        $from = max(1, (int) (40.0 * self::SIZE / $rate));
-        $top = \count($magnitudes);
-        while ($from < $top) {
-            $to = min($top, max($from + 1, (int) ($from * 1.26)));
-            $sum = 0.0;
-            for ($k = $from; $k < $to; ++$k) {
-                $sum += $magnitudes[$k];
-            }
-            $bands[] = log(1.0 + $sum);
-            $from = $to;
-        }
-
-        return $bands;
-    }
-
-    /**
-     * @param list<float> $flux
-     *
-     * @return list<int>
-     */
-    public static function pick(AudioSource $source, array $flux, float $sensitivity, float $shortest): array
-    {
-        if ([] === $flux || 0.0 === max($flux)) {
-            return [];
-        }
-        $rate = $source->sampleRate();
-        $hop = max(1, (int) round($rate * self::HOP_SECONDS));
-        $strong = $flux;
-        sort($strong);
-        $scale = $strong[(int) (0.98 * (\count($strong) - 1))] ?: max($flux);
-        $floor = $scale * (0.05 + 0.55 * (1.0 - $sensitivity) ** 1.5);
+        $enough = self::USUAL + self::RANGE * (0.5 - $sensitivity);
+        $flux = $strength->all;
         $found = [];
         $last = -\INF;
         foreach ($flux as $i => $value) {
-            $near = \array_slice($flux, max(0, $i - 3), 7);
-            $around = \array_slice($flux, max(0, $i - 10), 18);
-            sort($around);
-            $median = $around[intdiv(\count($around), 2)];
-            if ($value < Peak::of($near) || $value < $median * 1.4 + $floor) {
+            if ($value < self::LEAST || $value < Peak::of(\array_slice($flux, max(0, $i - 4), 9)) || self::likelihood($strength, $i) < $enough) {
                 continue;
             }
-            $frame = self::refine($source, $i * $hop);
-            if ($frame - $last >= $shortest * $rate) {
+            $frame = self::refine($source, $i * $strength->hop);
+            if ($frame - $last >= $shortest * $source->sampleRate()) {
                 $found[] = $frame;
                 $last = $frame;
             }
@@ -122,36 +54,57 @@ final class Onsets
         return $found;
     }
 
+    /** Log odds that a peak of the strength is a hit: a logistic model fitted to recordings (`bin/hearing`). */
+    private static function likelihood(OnsetStrength $strength, int $i): float
+    {
+        $flux = $strength->all;
+        $left = $flux[$i - 1] ?? 0.0;
+        $right = $flux[$i + 1] ?? 0.0;
+        $before = array_sum(\array_slice($flux, max(0, $i - 16), min($i, 16))) / 16.0;
+        $after = array_sum(\array_slice($flux, $i + 1, 8)) / 8.0;
+        $later = \array_slice($flux, $i + 5, 7);
+        $high = Peak::of(\array_slice($strength->high, max(0, $i - 1), 3));
+
+        return 4.2 + 1.81 * self::log($left + $flux[$i] + $right) + 2.17 * self::log(max($left, $right)) + 0.99 * self::log($high)
+            - 1.1 * self::log($before) + 0.62 * self::log($after) - 0.79 * self::log(Peak::of($later));
+    }
+
+    private static function log(float $x): float
+    {
+        return log($x + 0.02);
+    }
+
     /**
-     * Where the energy rises most above what it was in the 18 ms before, within 30 ms of a candidate, to about
-     * a millisecond. The long look back keeps the swings of a low tone from looking like beginnings.
+     * Where the energy of the differences (so that highs count as much as lows) rises most above what it was in the
+     * 12 ms before, from 15 ms before a candidate to 4 ms after it, and from there back to where it began to rise.
      */
     private static function refine(AudioSource $source, int $frame): int
     {
-        $step = max(1, (int) ($source->sampleRate() * 0.0015));
-        $reach = 20;
+        $step = max(1, (int) ($source->sampleRate() * 0.001));
         $back = 12;
-        $start = $frame - ($reach + $back) * $step;
-        $block = $source->read($start, (2 * $reach + $back + 1) * $step);
-        $energy = [];
-        foreach (array_chunk($block->left, $step) as $i => $left) {
-            $sum = 0.0;
-            foreach ($left as $k => $l) {
-                $r = $block->right[$i * $step + $k];
-                $sum += $l * $l + $r * $r;
-            }
-            $energy[] = $sum;
+        $reach = 19;
+        $start = $frame - (15 + $back) * $step;
+        $block = $source->read($start - 1, ($back + $reach + 1) * $step + 1);
+        $energy = array_fill(0, $back + $reach + 1, 1e-9);
+        $before = $block->left[0] + $block->right[0];
+        foreach ($block->left as $i => $l) {
+            $x = $l + $block->right[$i];
+            $energy[$i > 0 ? intdiv($i - 1, $step) : 0] += ($x - $before) * ($x - $before);
+            $before = $x;
         }
-        $best = $reach + $back;
-        $most = -1.0;
-        for ($i = $back, $n = \count($energy) - 1; $i < $n; ++$i) {
+        $best = $back + 15;
+        $most = 0.0;
+        for ($i = $back; $i < $back + $reach; ++$i) {
             $was = Peak::of(\array_slice($energy, $i - $back, $back));
             $is = ($energy[$i] + $energy[$i + 1]) / 2.0;
-            $rise = log(($is + 1e-5) / ($was + 1e-5)) * sqrt($is);
+            $rise = $is > $was ? log($is / $was) * sqrt($is) : 0.0;
             if ($rise > $most) {
                 $most = $rise;
                 $best = $i;
             }
+        }
+        while ($best > $back && $energy[$best - 1] < $energy[$best] && $energy[$best - 1] > 0.03 * $energy[$best]) {
+            --$best;
         }
 
         return max(0, $start + $best * $step);

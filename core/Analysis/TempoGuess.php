@@ -3,107 +3,99 @@
 namespace Pestle\Core\Analysis;
 
 /**
- * Tempo of a recording from its onset strength: autocorrelation, weighted towards the tempi people
- * tap most, and fined by whole bars when the recording is a loop.
- * Source: D. Ellis, "Beat tracking by dynamic programming" (JNMR 2007): log-normal weight around 120 BPM.
+ * Tempo of a recording: the likeliest of all candidates, then made exact by the times of its hits, and by whole
+ * bars when the recording is a loop.
  */
 final readonly class TempoGuess
 {
-    private const CENTRE_BPM = 105.0;
-    private const WIDTH_OCTAVES = 0.9;
+    /** How far from a whole number of beats a loop's length may be, in beats, for the length to decide. */
+    private const NEAR_BEATS = 0.06;
 
-    /** @param float $confidence 0 to 1 */
-    private function __construct(public float $bpm, public float $confidence, public ?int $bars)
+    /**
+     * @param float                     $confidence   0 to 1
+     * @param list<array{float, float}> $alternatives other tempi it may have, with their confidence, likeliest first
+     * @param int|null                  $bars         of four beats, when the recording is a whole number of them long
+     */
+    private function __construct(public float $bpm, public float $confidence, public array $alternatives, public ?int $bars)
     {
     }
 
     /**
-     * @param list<float> $flux    onset strength every Onsets::HOP_SECONDS
-     * @param float       $seconds length of the recording
+     * @param list<Hit> $hits
+     * @param float     $seconds length of the recording
      */
-    public static function from(array $flux, float $seconds): ?self
+    public static function from(OnsetStrength $strength, array $hits, float $seconds): ?self
     {
-        $n = \count($flux);
-        if ($n < 60) {
+        if (\count($hits) < 2 || \count($strength->all) < 60) {
             return null;
         }
-        $mean = array_sum($flux) / $n;
-        $x = array_map(static fn (float $v): float => $v - $mean, $flux);
-        $energy = array_sum(array_map(static fn (float $v): float => $v * $v, $x));
-        if ($energy <= 0.0) {
-            return null;
-        }
-        $loop = self::loop($x, $energy, $seconds);
-        [$bpm, $score] = self::best($x, $energy);
-        if (null !== $loop && $loop[1] > 0.6 * $score) {
-            return new self($loop[0], min(1.0, max(0.0, $loop[1])), $loop[2]);
+        $groups = self::ranked(TempoFeatures::of($strength, $hits, $seconds)->candidates);
+        [$rough, $confidence] = array_shift($groups);
+        $times = array_map(static fn (Hit $hit): float => $hit->frame / $strength->hop / $strength->framesASecond(), $hits);
+        $bpm = self::exact($rough, $times, $hits);
+        $beats = $seconds * $bpm / 60.0;
+        $whole = round($beats);
+        $bars = null;
+        if ($whole >= 4.0 && 0.0 === fmod($whole, 4.0) && abs($beats - $whole) <= max(self::NEAR_BEATS, 0.002 * $whole)) {
+            $bpm = $whole * 60.0 / $seconds;
+            $bars = (int) ($whole / 4.0);
         }
 
-        return new self(round($bpm, 1), min(1.0, max(0.0, $score)), null);
+        return new self(round($bpm, 2), $confidence, array_map(static fn (array $g): array => [round($g[0] * $bpm / $rough, 1), $g[1]], \array_slice($groups, 0, 3)), $bars);
     }
 
     /**
-     * @param list<float> $x
+     * Neighbouring candidates are one tempo; their probabilities add up.
      *
-     * @return array{float, float} tempo and weighted score
+     * @param non-empty-list<array{float, list<float>}> $candidates
+     *
+     * @return non-empty-list<array{float, float}> tempo and probability, likeliest first
      */
-    private static function best(array $x, float $energy): array
+    private static function ranked(array $candidates): array
     {
-        [$bpm, $most] = [120.0, -1.0];
-        for ($candidate = 60.0; $candidate < 200.0; $candidate *= 1.004) {
-            $score = self::score($x, $energy, $candidate);
-            if ($score > $most) {
-                [$bpm, $most] = [$candidate, $score];
+        $likely = Fitted::choice('tempo', array_column($candidates, 1));
+        arsort($likely);
+        $groups = [];
+        foreach ($likely as $i => $probability) {
+            $bpm = $candidates[$i][0];
+            foreach ($groups as $k => $group) {
+                if (abs(log($bpm / $group[0])) < 0.06) {
+                    $groups[$k] = [$group[0], $group[1] + $probability];
+                    continue 2;
+                }
             }
+            $groups[] = [$bpm, $probability];
         }
 
-        return [$bpm, $most];
+        return $groups;
     }
 
     /**
-     * The best tempo at which the recording is 1, 2, 4, 8 or 16 bars long.
+     * The tempo within two percent at which the hits lie best on beats, eighths and sixteenths.
      *
-     * @param list<float> $x
-     *
-     * @return array{float, float, int}|null tempo, score, bars
+     * @param list<float> $times of the hits in seconds
+     * @param list<Hit>   $hits
      */
-    private static function loop(array $x, float $energy, float $seconds): ?array
+    private static function exact(float $rough, array $times, array $hits): float
     {
-        $best = null;
-        foreach ([1, 2, 4, 8, 16] as $bars) {
-            $bpm = $bars * 240.0 / $seconds;
-            if ($bpm < 60.0 || $bpm > 200.0) {
-                continue;
+        $best = [$rough, -1.0];
+        for ($bpm = 0.98 * $rough; $bpm <= 1.02 * $rough; $bpm *= 1.0004) {
+            $sum = 0.0;
+            foreach ([1 => 1.0, 2 => 0.7, 4 => 0.5] as $division => $weight) {
+                $x = $y = 0.0;
+                foreach ($times as $i => $time) {
+                    $angle = 2 * \M_PI * $time * $bpm / 60.0 * $division;
+                    $level = 0.3 + $hits[$i]->level;
+                    $x += $level * cos($angle);
+                    $y += $level * sin($angle);
+                }
+                $sum += $weight * sqrt($x * $x + $y * $y);
             }
-            $score = self::score($x, $energy, $bpm);
-            if (null === $best || $score > $best[1]) {
-                $best = [round($bpm, 2), $score, $bars];
+            if ($sum > $best[1]) {
+                $best = [$bpm, $sum];
             }
         }
 
-        return $best;
-    }
-
-    /** @param list<float> $x */
-    private static function score(array $x, float $energy, float $bpm): float
-    {
-        $beat = 60.0 / $bpm / Onsets::HOP_SECONDS;
-        $sum = 0.6 * self::correlation($x, $beat) + 0.25 * self::correlation($x, 2 * $beat) + 0.3 * self::correlation($x, 4 * $beat) + 0.25 * self::correlation($x, $beat / 2);
-        $octaves = log($bpm / self::CENTRE_BPM, 2) / self::WIDTH_OCTAVES;
-
-        return $sum / $energy * exp(-0.5 * $octaves * $octaves);
-    }
-
-    /** @param list<float> $x */
-    private static function correlation(array $x, float $lag): float
-    {
-        $whole = (int) $lag;
-        $part = $lag - $whole;
-        $sum = 0.0;
-        for ($i = 0, $n = \count($x) - $whole - 1; $i < $n; ++$i) {
-            $sum += $x[$i] * ($x[$i + $whole] * (1.0 - $part) + $x[$i + $whole + 1] * $part);
-        }
-
-        return $sum;
+        return $best[0];
     }
 }

@@ -25,6 +25,12 @@ final readonly class Key
         return new self($tonic, 'minor' === $parts[1]);
     }
 
+    /** @param int $tonic pitch class; any octave will do */
+    public static function of(int $tonic, bool $minor): self
+    {
+        return new self((($tonic % 12) + 12) % 12, $minor);
+    }
+
     public function name(): string
     {
         return self::TONICS[$this->tonic].($this->minor ? ' minor' : ' major');

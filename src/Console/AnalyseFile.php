@@ -3,9 +3,8 @@
 namespace Pestle\App\Console;
 
 use Pestle\App\Gather\ForeignDecoder;
-use Pestle\Core\Analysis\Loudness;
-use Pestle\Core\Analysis\Onsets;
-use Pestle\Core\Analysis\TempoGuess;
+use Pestle\Core\Analysis\Heard;
+use Pestle\Core\Analysis\Hit;
 use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\UnreadableAudio;
@@ -23,7 +22,7 @@ final class AnalyseFile extends Command
     protected function configure(): void
     {
         $this->addArgument('file', InputArgument::REQUIRED, 'a WAV, AIFF, FLAC, MP3 or Ogg file');
-        $this->addOption('json', null, InputOption::VALUE_NONE, 'one JSON object: seconds, sample_rate, channels, peak, onsets, tempo, loudness');
+        $this->addOption('json', null, InputOption::VALUE_NONE, 'one JSON object: seconds, sample_rate, channels, kind, peak, onsets, hits, tempo, beats, downbeats, key, pitch, loudness');
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
@@ -43,13 +42,14 @@ final class AnalyseFile extends Command
         if ($input->getOption('json')) {
             $output->writeln(json_encode($facts, \JSON_THROW_ON_ERROR | \JSON_PRESERVE_ZERO_FRACTION));
         } else {
-            $output->writeln([
-                \sprintf('Length     %.3f s, %d Hz, %d channels', $facts['seconds'], $facts['sample_rate'], $facts['channels']),
-                \sprintf('Peak       %.1f dBFS, %.1f dBTP', $facts['peak'], $facts['loudness']['true_peak_dbtp']),
-                \sprintf('Loudness   %.1f LUFS', $facts['loudness']['integrated_lufs']),
-                \sprintf('Tempo      %s', null === $facts['tempo'] ? 'none found' : $facts['tempo']['bpm'].' BPM'),
-                \sprintf('Hits       %d', \count($facts['onsets'])),
-            ]);
+            foreach ($facts as $name => $fact) {
+                $output->writeln(\sprintf('%-12s %s', $name, match (true) {
+                    null === $fact => 'not found',
+                    !\is_array($fact) => \is_scalar($fact) ? (string) $fact : '',
+                    array_is_list($fact) => (string) \count($fact),
+                    default => trim((string) json_encode($fact), '{}'),
+                }));
+            }
         }
 
         return Command::SUCCESS;
@@ -69,21 +69,31 @@ final class AnalyseFile extends Command
         return SoundFile::open($decoded, basename($file));
     }
 
-    /** @return array{seconds: float, sample_rate: int, channels: int, peak: float, onsets: list<float>, tempo: array{bpm: float, confidence: float}|null, loudness: array{integrated_lufs: float, true_peak_dbtp: float}} */
+    /** @return array<string, mixed> */
     private static function facts(PcmFile $source): array
     {
-        $flux = Onsets::flux($source);
-        $tempo = TempoGuess::from($flux, $source->seconds());
-        $loudness = Loudness::of($source);
+        $heard = Heard::in($source);
+        $second = static fn (float $t): float => round($t, 4);
+        $at = static fn (Hit $hit): float => $second($hit->frame / $source->sampleRate());
 
         return [
             'seconds' => round($source->seconds(), 6),
             'sample_rate' => $source->sampleRate(),
             'channels' => $source->channels,
-            'peak' => round($loudness->samplePeakDb, 2),
-            'onsets' => array_map(static fn (int $frame): float => round($frame / $source->sampleRate(), 4), Onsets::pick($source, $flux, 0.5, 0.04)),
-            'tempo' => null === $tempo ? null : ['bpm' => $tempo->bpm, 'confidence' => round($tempo->confidence, 2)],
-            'loudness' => ['integrated_lufs' => round($loudness->integratedLufs, 2), 'true_peak_dbtp' => round($loudness->truePeakDb, 2)],
+            'kind' => $heard->kind,
+            'peak' => round($heard->loudness->samplePeakDb, 2),
+            'onsets' => array_map($at, $heard->hits),
+            'hits' => array_map(static fn (Hit $hit): array => ['time' => $at($hit), 'role' => $hit->kind->value, 'confidence' => round($hit->confidence, 3)], $heard->hits),
+            'tempo' => null === $heard->tempo ? null : [
+                'bpm' => $heard->tempo->bpm,
+                'confidence' => round($heard->tempo->confidence, 3),
+                'alternatives' => array_map(static fn (array $a): array => ['bpm' => $a[0], 'confidence' => round($a[1], 3)], $heard->tempo->alternatives),
+            ],
+            'beats' => array_map($second, $heard->beats->times ?? []),
+            'downbeats' => array_map($second, $heard->beats->downbeats ?? []),
+            'key' => null === $heard->key ? null : ['name' => $heard->key->key->name(), 'confidence' => round($heard->key->confidence, 3)],
+            'pitch' => null === $heard->pitch ? null : ['midi' => $heard->pitch->midi(), 'cents' => round($heard->pitch->cents(), 1), 'confidence' => round($heard->pitch->confidence, 3)],
+            'loudness' => ['integrated_lufs' => round($heard->loudness->integratedLufs, 2), 'true_peak_dbtp' => round($heard->loudness->truePeakDb, 2)],
         ];
     }
 }

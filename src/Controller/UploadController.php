@@ -73,8 +73,10 @@ final class UploadController extends AbstractController
                 'frames' => $sample->frames,
                 'rate' => $sample->rate,
                 'loop' => $sample->isLoop(),
-                'bpm' => $sample->bpm,
-                'bars' => $sample->bars,
+                'bpm' => $sample->bpm(),
+                'bars' => $sample->bars(),
+                'key' => $sample->key(),
+                'role' => $sample->role()->value,
             ],
         ]);
     }

@@ -4,19 +4,35 @@ namespace Pestle\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 use Pestle\Core\Audio\WaveOverview;
+use Pestle\Core\Kit\Role;
 
-/** A recording in the library, named by the hash of its original, with what Pestle found out about it. */
+/** A recording in the library, named by the hash of its original, with what Pestle heard in it and what the maker says. */
 #[ORM\Entity]
 #[ORM\Table(name: 'sample')]
 class Sample
 {
-    private const LEAST_CONFIDENCE = 0.12;
+    /** Facts a maker can correct. */
+    public const CORRECTABLE = ['kind', 'bpm', 'key', 'note', 'role'];
+    private const ROLES = ['closed hat' => 'hat', 'open hat' => 'open-hat', 'rim' => 'percussion', 'other' => 'effect'];
+    /** A one-shot whose note is at least this sure counts as a tone. */
+    private const TONAL = 0.8;
     private ?WaveOverview $wave = null;
 
-    /**
-     * @param list<int> $onsets frames, found at middle sensitivity
-     * @param string    $note   repairs and conversions, in words
-     */
+    /** @var array<string, mixed>|null as Listening gives them; null until it was listened to */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $facts = null;
+    /** @var array<string, string|float> what the maker set in place of a guess */
+    #[ORM\Column(type: 'json')]
+    private array $corrections = [];
+    /** @var list<string> */
+    #[ORM\Column(type: 'json')]
+    public array $tags = [];
+    #[ORM\Column]
+    public bool $favourite = false;
+    #[ORM\Column(nullable: true)]
+    public ?\DateTimeImmutable $clearedAt = null;
+
+    /** @param string $note repairs and conversions, in words */
     public function __construct(
         #[ORM\Id]
         #[ORM\Column(length: 64)]
@@ -33,14 +49,6 @@ class Sample
         public readonly string $format,
         #[ORM\Column]
         public readonly float $peakDb,
-        #[ORM\Column(nullable: true)]
-        public readonly ?float $bpm,
-        #[ORM\Column(nullable: true)]
-        public readonly ?int $bars,
-        #[ORM\Column]
-        public readonly float $confidence,
-        #[ORM\Column(type: 'json')]
-        public readonly array $onsets,
         #[ORM\Column(type: 'blob')]
         private mixed $overview,
         #[ORM\Column(length: 300)]
@@ -48,6 +56,31 @@ class Sample
         #[ORM\Column]
         public readonly \DateTimeImmutable $addedAt = new \DateTimeImmutable(),
     ) {
+    }
+
+    /** @param array<string, mixed> $facts as Listening gives them */
+    public function hear(array $facts): void
+    {
+        $this->facts = $facts;
+    }
+
+    public function isHeard(): bool
+    {
+        return null !== $this->facts;
+    }
+
+    /** Null takes the correction back. */
+    public function correct(string $fact, string|float|null $value): void
+    {
+        unset($this->corrections[$fact]);
+        if (null !== $value) {
+            $this->corrections[$fact] = $value;
+        }
+    }
+
+    public function isCorrected(string $fact): bool
+    {
+        return isset($this->corrections[$fact]);
     }
 
     public function seconds(): float
@@ -65,15 +98,120 @@ class Sample
         return $this->wave;
     }
 
-    /** Long, and rhythmic enough that its tempo is more than chance. */
+    /** One-shot, loop or song. */
+    public function kind(): string
+    {
+        return (string) ($this->fact('kind') ?? 'one-shot');
+    }
+
     public function isLoop(): bool
     {
-        return null !== $this->bpm && $this->confidence >= self::LEAST_CONFIDENCE && $this->seconds() > 1.5 && \count($this->onsets) >= 4;
+        return 'one-shot' !== $this->kind() && null !== $this->bpm();
+    }
+
+    public function bpm(): ?float
+    {
+        return 'one-shot' === $this->kind() ? null : $this->number('bpm');
+    }
+
+    /** Bars of four beats at its tempo, when its length is a whole number of them. */
+    public function bars(): ?int
+    {
+        $bpm = $this->bpm();
+        $bars = null === $bpm ? 0.0 : $this->seconds() * $bpm / 240.0;
+
+        return $bars >= 0.9 && abs($bars - round($bars)) < 0.03 ? (int) round($bars) : null;
+    }
+
+    public function key(): ?string
+    {
+        return null === $this->fact('key') ? null : (string) $this->fact('key');
+    }
+
+    /** MIDI note with its fraction. */
+    public function pitch(): ?float
+    {
+        return 'one-shot' === $this->kind() && ($this->sure('note') >= 0.5 || $this->isCorrected('note')) ? $this->number('note') : null;
+    }
+
+    /** How sure a guess is, 0 to 1; 1 for what the maker set. */
+    public function sure(string $fact): float
+    {
+        $sure = $this->facts[$fact.'Sure'] ?? 0.0;
+
+        return $this->isCorrected($fact) ? 1.0 : (is_numeric($sure) ? (float) $sure : 0.0);
+    }
+
+    public function role(): Role
+    {
+        $set = $this->corrections['role'] ?? null;
+        if (null !== $set) {
+            return Role::tryFrom((string) $set) ?? Role::Effect;
+        }
+        $first = $this->hits()[0] ?? null;
+        if ('one-shot' !== $this->kind() || null === $first) {
+            return Role::Tonal;
+        }
+
+        return $this->sure('note') >= self::TONAL && $first[2] < 0.9 && $this->seconds() > 0.4 ? Role::Tonal : self::roleOf($first[1]);
+    }
+
+    public static function roleOf(string $kind): Role
+    {
+        return Role::tryFrom(self::ROLES[$kind] ?? $kind) ?? Role::Effect;
+    }
+
+    /** @return list<array{int, string, float, float}> frame, kind, how sure, level */
+    public function hits(): array
+    {
+        /** @var list<array{int, string, float, float}> $hits */
+        $hits = $this->facts['hits'] ?? [];
+
+        return $hits;
+    }
+
+    /** @return list<int> frames */
+    public function beats(): array
+    {
+        /** @var list<int> $beats */
+        $beats = $this->facts['beats'] ?? [];
+
+        return $beats;
+    }
+
+    /** @return list<float> */
+    public function otherTempi(): array
+    {
+        /** @var list<float> $others */
+        $others = $this->facts['otherBpm'] ?? [];
+
+        return $others;
+    }
+
+    public function lufs(): ?float
+    {
+        $lufs = $this->facts['lufs'] ?? null;
+
+        return is_numeric($lufs) ? (float) $lufs : null;
     }
 
     /** The middle of "86 BPM · 4 bars". */
     public function tempoLabel(): ?string
     {
-        return $this->isLoop() ? \sprintf('%s BPM', round((float) $this->bpm, 1)) : null;
+        return null === $this->bpm() ? null : \sprintf('%s BPM', round($this->bpm(), 1));
+    }
+
+    private function number(string $fact): ?float
+    {
+        $value = $this->fact($fact);
+
+        return null === $value ? null : (float) $value;
+    }
+
+    private function fact(string $name): string|float|int|null
+    {
+        $value = $this->corrections[$name] ?? $this->facts[$name] ?? null;
+
+        return \is_scalar($value) && !\is_bool($value) ? $value : null;
     }
 }

@@ -6,8 +6,6 @@ use Doctrine\ORM\EntityManagerInterface;
 use League\Flysystem\FilesystemOperator;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Storage\DataFolder;
-use Pestle\Core\Analysis\Onsets;
-use Pestle\Core\Analysis\TempoGuess;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\SoundFile;
@@ -15,17 +13,19 @@ use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Signal\Decibels;
+use Symfony\Component\Messenger\MessageBusInterface;
 
 /** Takes files in: keeps the original by its hash, makes it playable, listens to it. The same file twice is one sample. */
 final readonly class SampleStore
 {
-    /** Longest stretch that is searched for hits and tempo, in seconds. */
-    private const LISTEN_SECONDS = 120;
+    /** What is shorter is listened to as it arrives, in about a second; the rest afterwards, in the background. */
+    private const AT_ONCE_SECONDS = 60;
 
     public function __construct(
         private EntityManagerInterface $entities,
         private FilesystemOperator $originals,
         private DataFolder $folder,
+        private MessageBusInterface $bus,
     ) {
     }
 
@@ -42,7 +42,7 @@ final readonly class SampleStore
     /** @return list<Sample> newest first */
     public function all(): array
     {
-        return $this->entities->getRepository(Sample::class)->findBy([], ['addedAt' => 'DESC', 'name' => 'ASC']);
+        return $this->entities->getRepository(Sample::class)->findBy(['clearedAt' => null], ['addedAt' => 'DESC', 'name' => 'ASC']);
     }
 
     /**
@@ -58,18 +58,29 @@ final readonly class SampleStore
         }
         $known = $this->find($hash);
         if (null !== $known && is_file($this->library()->path($hash))) {
+            $known->clearedAt = null;
+            $this->entities->flush();
+
             return $known;
         }
         $note = $this->makePlayable($path, $name, $hash);
         $this->keepOriginal($path, $hash);
         $source = SoundFile::open($this->library()->path($hash), $name);
-        $sample = $this->listen($source, $hash, self::title($name), implode('. ', [...$note, ...$source->repairs]));
-        if (null === $known) {
-            $this->entities->persist($sample);
-            $this->entities->flush();
+        if (null !== $known) {
+            return $known;
+        }
+        $sample = self::describe($source, $hash, self::title($name), implode('. ', [...$note, ...$source->repairs]));
+        $this->entities->persist($sample);
+        $short = $source->seconds() <= self::AT_ONCE_SECONDS;
+        if ($short) {
+            $sample->hear(Listening::to($source));
+        }
+        $this->entities->flush();
+        if (!$short) {
+            $this->bus->dispatch(new Listen($hash));
         }
 
-        return $known ?? $sample;
+        return $sample;
     }
 
     /** @return list<string> what was done to it, in words */
@@ -110,13 +121,8 @@ final readonly class SampleStore
         }
     }
 
-    private function listen(PcmFile $source, string $hash, string $name, string $note): Sample
+    private static function describe(PcmFile $source, string $hash, string $name, string $note): Sample
     {
-        $overview = WaveOverview::of($source);
-        $heard = new Excerpt($source, self::LISTEN_SECONDS);
-        $flux = Onsets::flux($heard);
-        $tempo = TempoGuess::from($flux, $heard->frames() / $heard->sampleRate());
-
         return new Sample(
             $hash,
             $name,
@@ -125,11 +131,7 @@ final readonly class SampleStore
             $source->channels,
             $source->format->label(),
             Decibels::fromGain(self::peak($source)),
-            $tempo?->bpm,
-            $tempo?->bars,
-            $tempo->confidence ?? 0.0,
-            Onsets::pick($heard, $flux, 0.5, 0.05),
-            $overview->encode(),
+            WaveOverview::of($source)->encode(),
             mb_substr($note, 0, 300),
         );
     }

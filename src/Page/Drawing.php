@@ -34,6 +34,7 @@ final class Drawing extends AbstractExtension
     {
         return [
             new TwigFilter('signed', static fn (float|int $value, int $places = 1): string => (0.0 === round((float) $value, $places) ? '' : ($value > 0 ? '+' : '−')).number_format(abs($value), $places)),
+            new TwigFilter('sure', static fn (float $sure): string => $sure >= 1.0 ? 'set by hand' : ($sure > 0.85 ? 'sure' : ($sure > 0.55 ? 'likely' : 'a guess'))),
             new TwigFilter('clock', static fn (float $seconds): string => $seconds < 60 ? \sprintf('%.2f s', $seconds) : \sprintf('%d:%04.1f', (int) ($seconds / 60), fmod($seconds, 60))),
         ];
     }

@@ -1,0 +1,55 @@
+<?php
+
+namespace Pestle\Core\Analysis;
+
+use Pestle\Core\Audio\AudioSource;
+
+/** All that can be heard in a recording without being told. */
+final readonly class Heard
+{
+    private const SHORTEST_SECONDS = 0.03;
+    private const SONG_SECONDS = 45.0;
+    private const PITCH_SECONDS = 20.0;
+    /** What sounds shorter than this is one sound, whatever it does inside. */
+    private const SOUND_SECONDS = 0.7;
+
+    /**
+     * @param list<Hit> $hits
+     * @param string    $kind one-shot, loop or song
+     */
+    private function __construct(
+        public string $kind,
+        public Loudness $loudness,
+        public array $hits,
+        public ?TempoGuess $tempo,
+        public ?Beats $beats,
+        public ?KeyGuess $key,
+        public ?PitchGuess $pitch,
+    ) {
+    }
+
+    public static function in(AudioSource $source): self
+    {
+        $seconds = $source->frames() / $source->sampleRate();
+        $strength = OnsetStrength::of($source);
+        $hits = Hits::at($source, Onsets::pick($source, $strength, 0.5, self::SHORTEST_SECONDS), $strength->peak);
+        $kind = self::kind($hits, $seconds);
+        $tempo = 'one-shot' === $kind ? null : TempoGuess::from($strength, $hits, $seconds);
+        $beats = null === $tempo ? null : Beats::follow($strength, $hits, $tempo, $seconds);
+        $loudness = Loudness::of($source);
+        $pitch = $seconds < self::PITCH_SECONDS ? PitchGuess::of($source) : null;
+
+        return new self($kind, $loudness, $hits, $tempo, $beats, KeyGuess::of(Chroma::of($source)), $pitch);
+    }
+
+    /** @param list<Hit> $hits */
+    private static function kind(array $hits, float $seconds): string
+    {
+        if ($seconds >= self::SONG_SECONDS) {
+            return 'song';
+        }
+        $loud = array_filter($hits, static fn (Hit $hit): bool => $hit->level > 0.1);
+
+        return $seconds < self::SOUND_SECONDS || \count($loud) < 3 ? 'one-shot' : 'loop';
+    }
+}

@@ -1,0 +1,36 @@
+<?php
+
+namespace Pestle\App\Gather;
+
+use Pestle\Core\Analysis\Heard;
+use Pestle\Core\Analysis\Hit;
+use Pestle\Core\Audio\PcmFile;
+
+/** What was heard in a sample, as it is kept with it. Times are frames of the source. */
+final class Listening
+{
+    /** @return array<string, mixed> */
+    public static function to(PcmFile $source): array
+    {
+        $heard = Heard::in($source);
+        $frame = static fn (float $seconds): int => (int) round($seconds * $source->sampleRate());
+
+        return [
+            'kind' => $heard->kind,
+            'lufs' => round($heard->loudness->integratedLufs, 1),
+            'truePeak' => round($heard->loudness->truePeakDb, 1),
+            'bpm' => $heard->tempo?->bpm,
+            'bpmSure' => round($heard->tempo->confidence ?? 0.0, 2),
+            'otherBpm' => array_map(static fn (array $a): float => $a[0], $heard->tempo->alternatives ?? []),
+            'bars' => $heard->tempo?->bars,
+            'beats' => array_map($frame, $heard->beats->times ?? []),
+            'downbeat' => $frame($heard->beats->downbeats[0] ?? 0.0),
+            'steady' => $heard->beats->steady ?? true,
+            'key' => $heard->key?->key->name(),
+            'keySure' => round($heard->key->confidence ?? 0.0, 2),
+            'note' => null === $heard->pitch ? null : round($heard->pitch->note, 3),
+            'noteSure' => round($heard->pitch->confidence ?? 0.0, 2),
+            'hits' => array_map(static fn (Hit $hit): array => [$hit->frame, $hit->kind->value, round($hit->confidence, 2), round($hit->level, 3)], $heard->hits),
+        ];
+    }
+}

@@ -1,0 +1,77 @@
+<?php
+
+namespace Pestle\Tests\Hearing;
+
+use Pestle\Core\Analysis\Chroma;
+use Pestle\Core\Analysis\HitModel;
+use Pestle\Core\Analysis\Hits;
+use Pestle\Core\Analysis\HitSound;
+use Pestle\Core\Analysis\KeyGuess;
+use Pestle\Core\Analysis\Onsets;
+use Pestle\Core\Analysis\OnsetStrength;
+use Pestle\Core\Analysis\TempoFeatures;
+use Pestle\Core\Audio\SoundFile;
+
+/** Fits what the analysis weighs to recordings whose truth is known. */
+final class Fitting
+{
+    /** When several drums sound at once, the kind a maker would name. */
+    private const PRIORITY = ['kick', 'snare', 'clap', 'tom', 'rim', 'cymbal', 'open hat', 'percussion', 'closed hat'];
+
+    /** @param list<string> $truths paths of the recordings' .json files */
+    public static function hits(array $truths): void
+    {
+        $names = array_map(static fn ($kind): string => $kind->value, HitModel::KINDS);
+        $features = $kinds = [];
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $source = SoundFile::open($truth->file);
+            $strength = OnsetStrength::of($source);
+            $sound = new HitSound($source, $strength->peak);
+            $onsets = Onsets::pick($source, $strength, 0.5, 0.03);
+            foreach ($onsets as $i => $frame) {
+                $sounding = $truth->kindsAt($frame / $source->sampleRate());
+                if ([] !== $sounding) {
+                    $features[] = $sound->features($frame, $onsets[$i + 1] ?? $source->frames());
+                    $kinds[] = (int) array_search(current(array_intersect(self::PRIORITY, $sounding)), $names, true);
+                }
+            }
+        }
+        self::keep('hits', NetworkTrainer::fit($features, $kinds));
+    }
+
+    /** @param list<string> $truths */
+    public static function tempo(array $truths): void
+    {
+        $cases = $right = [];
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $source = SoundFile::open($truth->file);
+            $strength = OnsetStrength::of($source);
+            $hits = Hits::at($source, Onsets::pick($source, $strength, 0.5, 0.03), $strength->peak);
+            $candidates = TempoFeatures::of($strength, $hits, $source->seconds())->candidates;
+            $cases[] = array_column($candidates, 1);
+            $right[] = array_keys(array_filter($candidates, static fn (array $c): bool => abs(log($c[0] / $truth->bpm)) < 0.012));
+        }
+        self::keep('tempo', ChoiceTrainer::fit($cases, $right, 1.0));
+    }
+
+    /** @param list<string> $truths */
+    public static function keys(array $truths): void
+    {
+        $cases = $right = [];
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $candidates = KeyGuess::candidates(Chroma::of(SoundFile::open($truth->file)));
+            $cases[] = array_column($candidates, 1);
+            $right[] = array_keys(array_filter($candidates, static fn (array $c): bool => $c[0]->name() === $truth->key));
+        }
+        self::keep('key', ChoiceTrainer::fit($cases, $right, 0.3));
+    }
+
+    /** @param array<mixed> $numbers */
+    private static function keep(string $name, array $numbers): void
+    {
+        file_put_contents(\dirname(__DIR__, 2).'/core/Analysis/models/'.$name.'.json', json_encode($numbers, \JSON_THROW_ON_ERROR)."\n");
+    }
+}

@@ -1,0 +1,238 @@
+<?php
+
+namespace Pestle\Tests\Hearing;
+
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Audio\WavWriter;
+
+/**
+ * Recordings whose truth is known, to measure the analysis by: drum loops, chord loops, drums that change their
+ * tempo, and single notes, played by sampled instruments from General MIDI soundfonts.
+ */
+final class Recordings
+{
+    /** General MIDI drum notes by kind. */
+    public const KINDS = [
+        'kick' => [36, 35], 'snare' => [38, 40], 'clap' => [39], 'rim' => [37], 'closed hat' => [42, 44], 'open hat' => [46],
+        'tom' => [41, 43, 45, 47, 48, 50], 'cymbal' => [49, 51, 57, 59, 55, 53], 'percussion' => [54, 56, 60, 61, 62, 63, 64, 69, 70, 75, 76],
+    ];
+    /** Kits of General Standard: standard, room, power, electronic, analogue, jazz, brush. */
+    private const KITS = [0, 0, 8, 16, 24, 25, 32, 40];
+    private const MAJOR = [0, 2, 4, 5, 7, 9, 11];
+    private const MINOR = [0, 2, 3, 5, 7, 8, 10];
+    private const TONICS = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
+
+    /** @param list<string> $soundfonts */
+    public function __construct(private readonly string $folder, private readonly array $soundfonts)
+    {
+    }
+
+    /** @return array<string, mixed> the truth */
+    public function drums(int $seed): array
+    {
+        mt_srand($seed);
+        $bpm = round(72.0 + mt_rand(0, 1000) / 10, 1);
+        $bars = [1, 2, 2, 4, 4, 8][mt_rand(0, 5)];
+        $swing = 0 === mt_rand(0, 2) ? mt_rand(54, 67) / 100 : 0.5;
+        $beats = 4 * $bars;
+        $step = 60.0 / $bpm / 4;
+        $hits = $this->groove($bars);
+        [$score, $onsets] = $this->played($hits, static fn (int $at): float => ($at - $at % 2) * $step + ($at % 2) * 2 * $step * $swing);
+        $seconds = $beats * 60.0 / $bpm;
+        $whole = 0 !== mt_rand(0, 3);
+
+        return $this->write('drums', $seed, $score, $whole ? $seconds : null, ['bpm' => $bpm, 'onsets' => $onsets]);
+    }
+
+    /** @return array<string, mixed> */
+    public function drifting(int $seed): array
+    {
+        mt_srand($seed);
+        $bars = 12;
+        $from = 75.0 + mt_rand(0, 75);
+        $to = $from * (mt_rand(0, 1) ? mt_rand(105, 125) / 100 : mt_rand(80, 95) / 100);
+        $sudden = 0 === mt_rand(0, 2);
+        $times = [0.0];
+        for ($s = 0; $s < $bars * 16; ++$s) {
+            $part = $s / ($bars * 16);
+            $bpm = $sudden ? ($part < 0.5 ? $from : $to) : $from + ($to - $from) * $part;
+            $times[] = $times[$s] + 15.0 / $bpm;
+        }
+        [$score, $onsets] = $this->played($this->groove($bars), static fn (int $at): float => $times[$at]);
+        $beats = array_map(static fn (int $b): float => $times[4 * $b], range(0, 4 * $bars - 1));
+
+        return $this->write('drifting', $seed, $score, null, ['beats' => $beats, 'downbeats' => array_values(array_filter($beats, static fn (int $k): bool => 0 === $k % 4, \ARRAY_FILTER_USE_KEY)), 'onsets' => $onsets]);
+    }
+
+    /** @return array<string, mixed> */
+    public function chords(int $seed): array
+    {
+        mt_srand($seed);
+        $tonic = $seed % 12;
+        $minor = 1 === intdiv($seed, 12) % 2;
+        $scale = $minor ? self::MINOR : self::MAJOR;
+        $progressions = $minor
+            ? [[0, 5, 2, 6], [0, 3, 4, 0], [0, 6, 5, 4], [0, 3, 5, 4], [0, 5, 3, 4], [5, 6, 0, 0], [0, 3, 6, 2]]
+            : [[0, 4, 5, 3], [0, 5, 3, 4], [1, 4, 0, 0], [0, 3, 4, 3], [0, 2, 3, 4], [3, 4, 2, 5], [0, 5, 1, 4]];
+        $degrees = $progressions[mt_rand(0, \count($progressions) - 1)];
+        $sevenths = 1 === mt_rand(0, 1);
+        $beat = 60.0 / (72 + mt_rand(0, 68));
+        $score = new Score();
+        $score->program(0, [0, 4, 5, 11, 16, 24, 26, 48, 61, 89][mt_rand(0, 9)]);
+        $score->program(1, [32, 33, 38][mt_rand(0, 2)]);
+        $bass = 0 !== mt_rand(0, 2);
+        $strum = [[0.0, 4.0], [0.0, 2.0, 4.0], [0.0, 1.5, 2.5, 4.0]][mt_rand(0, 2)];
+        foreach ($degrees as $bar => $degree) {
+            $notes = [];
+            for ($k = 0; $k < ($sevenths ? 4 : 3); ++$k) {
+                $d = $degree + 2 * $k;
+                $pitch = 48 + $tonic + $scale[$d % 7] + 12 * intdiv($d, 7);
+                // The leading note of a minor key's fifth degree.
+                $notes[] = $minor && 4 === $degree && 6 === $d % 7 ? $pitch + 1 : $pitch;
+            }
+            for ($k = 0; $k < \count($strum) - 1; ++$k) {
+                [$at, $until] = [$strum[$k] ?? 0.0, $strum[$k + 1] ?? 4.0];
+                foreach ($notes as $note) {
+                    $score->note((4 * $bar + $at) * $beat, ($until - $at) * $beat * 0.95, 0, $note > 71 ? $note - 12 : $note, mt_rand(70, 105));
+                }
+            }
+            if ($bass) {
+                $score->note(4 * $bar * $beat, 1.8 * $beat, 1, 36 + ($tonic + $scale[$degree]) % 12, 95);
+                $score->note((4 * $bar + 2.5) * $beat, 1.2 * $beat, 1, 36 + ($tonic + $scale[$degree]) % 12, 85);
+            }
+        }
+
+        return $this->write('chords', $seed, $score, 16 * $beat, ['key' => self::TONICS[$tonic].($minor ? ' minor' : ' major')]);
+    }
+
+    /** @return array<string, mixed> */
+    public function note(int $seed): array
+    {
+        mt_srand($seed);
+        $program = [0, 4, 11, 16, 24, 32, 33, 38, 40, 52, 56, 65, 71, 73, 80][mt_rand(0, 14)];
+        $midi = \in_array($program, [32, 33, 38], true) ? mt_rand(28, 50) : mt_rand(45, 84);
+        $score = new Score();
+        $score->program(0, $program);
+        $score->note(0.05, 1.2, 0, $midi, 100);
+
+        return $this->write('note', $seed, $score, null, ['midi' => $midi, 'program' => $program]);
+    }
+
+    /**
+     * Every drum of one kit alone, soft and loud.
+     *
+     * @return array<string, mixed>
+     */
+    public function catalogue(int $seed): array
+    {
+        mt_srand($seed);
+        $hits = [];
+        foreach (array_merge(...array_values(self::KINDS)) as $i => $note) {
+            $hits[2 * $i] = [[$note, 110]];
+            $hits[2 * $i + 1] = [[$note, 70]];
+        }
+        [$score, $onsets] = $this->played($hits, static fn (int $at): float => 0.02 + $at * 0.8, self::KITS[1 + $seed % 7]);
+
+        return $this->write('catalogue', $seed, $score, null, ['onsets' => $onsets], $this->soundfonts[intdiv($seed, 7) % \count($this->soundfonts)]);
+    }
+
+    /**
+     * A groove on a grid of sixteenths.
+     *
+     * @return array<int, list<array{int, int}>> drum note and velocity by step
+     */
+    private function groove(int $bars): array
+    {
+        $kicks = [[0, 8], [0, 10], [0, 7, 10], [0, 6, 10], [0, 4, 8, 12], [0, 3, 10], [0, 8, 11], [0, 2, 10]][mt_rand(0, 7)];
+        $hand = ['snare', 'snare', 'snare', 'clap', 'rim'][mt_rand(0, 4)];
+        $top = ['closed hat', 'closed hat', 'closed hat', 'ride', 'percussion'][mt_rand(0, 4)];
+        $every = [1, 2, 2, 2, 4][mt_rand(0, 4)];
+        $note = static fn (string $kind): int => self::KINDS[$kind][mt_rand(0, \count(self::KINDS[$kind]) - 1)];
+        $kick = $note('kick');
+        $snare = $note($hand);
+        $hat = 'ride' === $top ? 51 : $note($top);
+        $open = 0 === mt_rand(0, 1) ? [6, 10, 14][mt_rand(0, 2)] : -1;
+        $fill = 0 === mt_rand(0, 2);
+        $hits = [];
+        for ($bar = 0; $bar < $bars; ++$bar) {
+            for ($s = 0; $s < 16; ++$s) {
+                $at = 16 * $bar + $s;
+                if ($fill && $bar === $bars - 1 && $s >= 12) {
+                    $hits[$at][] = [[50, 48, 45, 41][$s - 12], mt_rand(85, 115)];
+                    continue;
+                }
+                if (\in_array($s, $kicks, true) || 0 === mt_rand(0, 40)) {
+                    $hits[$at][] = [$kick, mt_rand(95, 127)];
+                }
+                if (4 === $s || 12 === $s) {
+                    $hits[$at][] = [$snare, mt_rand(95, 127)];
+                } elseif ('snare' === $hand && 0 === mt_rand(0, 14)) {
+                    $hits[$at][] = [$snare, mt_rand(40, 65)];
+                }
+                if ($s === $open) {
+                    $hits[$at][] = [46, mt_rand(75, 105)];
+                } elseif (0 === $s % $every) {
+                    $hits[$at][] = [$hat, 0 === $s % 4 ? mt_rand(80, 110) : mt_rand(55, 90)];
+                }
+                if (0 === $at && 0 === mt_rand(0, 3)) {
+                    $hits[$at][] = [49, 100];
+                }
+            }
+        }
+
+        return $hits;
+    }
+
+    /**
+     * @param array<int, list<array{int, int}>> $hits
+     * @param callable(int): float              $time of a step
+     *
+     * @return array{Score, list<array{float, list<string>}>} what is played, and when which kinds sound
+     */
+    private function played(array $hits, callable $time, ?int $kit = null): array
+    {
+        $score = new Score();
+        $score->program(9, $kit ?? self::KITS[mt_rand(0, \count(self::KITS) - 1)]);
+        $onsets = [];
+        ksort($hits);
+        foreach ($hits as $step => $chord) {
+            $kinds = [];
+            foreach ($chord as [$note, $velocity]) {
+                $score->note($time($step), 0.1, 9, $note, $velocity);
+                foreach (self::KINDS as $kind => $notes) {
+                    if (\in_array($note, $notes, true)) {
+                        $kinds[] = $kind;
+                    }
+                }
+            }
+            $onsets[] = [$time($step), array_values(array_unique($kinds))];
+        }
+
+        return [$score, $onsets];
+    }
+
+    /**
+     * @param array<string, mixed> $truth
+     *
+     * @return array<string, mixed>
+     */
+    private function write(string $group, int $seed, Score $score, ?float $seconds, array $truth, ?string $soundfont = null): array
+    {
+        $soundfont ??= $this->soundfonts[mt_rand(0, \count($this->soundfonts) - 1)];
+        $path = \sprintf('%s/%s-%04d.wav', $this->folder, $group, $seed);
+        $score->render($soundfont, $path.'.long.wav', 0 === mt_rand(0, 2));
+        $long = SoundFile::open($path.'.long.wav');
+        $writer = new WavWriter($path, 44100, SampleFormat::Int16);
+        $frames = null === $seconds ? $long->frames() : (int) round($seconds * 44100);
+        for ($at = 0; $at < $frames; $at += 65536) {
+            $writer->write($long->read($at, min(65536, $frames - $at)));
+        }
+        $writer->close();
+        unlink($path.'.long.wav');
+        $truth += ['file' => $path, 'soundfont' => basename($soundfont)];
+        file_put_contents(substr($path, 0, -3).'json', json_encode($truth, \JSON_THROW_ON_ERROR));
+
+        return $truth;
+    }
+}

@@ -1,0 +1,133 @@
+<?php
+
+namespace Pestle\Tests\Hearing;
+
+use Pestle\Core\Analysis\Heard;
+use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Theory\Key;
+
+/** How well the analysis does on recordings whose truth is known. */
+final class Scoring
+{
+    /**
+     * @param list<string> $truths drum loops
+     *
+     * @return array<string, float>
+     */
+    public static function drums(array $truths): array
+    {
+        $onsets = [0, 0];
+        $kinds = [0, 0];
+        $tempo = ['within 4 %' => 0, 'within 4 %, a factor of two forgiven' => 0, 'within 0.5 %' => 0];
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $source = SoundFile::open($truth->file);
+            $heard = Heard::in($source);
+            $times = array_map(static fn ($hit): float => $hit->frame / $source->sampleRate(), $heard->hits);
+            $onsets[0] += 2 * self::matches(array_column($truth->onsets, 0), $times, 0.02);
+            $onsets[1] += \count($truth->onsets) + \count($times);
+            foreach ($heard->hits as $i => $hit) {
+                $sounding = $truth->kindsAt($times[$i]);
+                $kinds[1] += [] === $sounding ? 0 : 1;
+                $kinds[0] += \in_array($hit->kind->value, $sounding, true) ? 1 : 0;
+            }
+            $ratio = ($heard->tempo->bpm ?? 0.0) / $truth->bpm;
+            $tempo['within 4 %'] += abs($ratio - 1.0) <= 0.04 ? 1 : 0;
+            $tempo['within 4 %, a factor of two forgiven'] += min(abs($ratio - 1.0), abs($ratio / 2.0 - 1.0), abs($ratio * 2.0 - 1.0)) <= 0.04 ? 1 : 0;
+            $tempo['within 0.5 %'] += abs($ratio - 1.0) <= 0.005 ? 1 : 0;
+        }
+        $out = ['onsets F' => $onsets[0] / $onsets[1], 'kinds right' => $kinds[0] / $kinds[1]];
+        foreach ($tempo as $how => $count) {
+            $out['tempo '.$how] = $count / \count($truths);
+        }
+
+        return $out;
+    }
+
+    /**
+     * @param list<string> $truths
+     *
+     * @return array<string, float>
+     */
+    public static function drifting(array $truths): array
+    {
+        $sum = 0.0;
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $last = $truth->beats[\count($truth->beats) - 1];
+            $found = array_values(array_filter(Heard::in(SoundFile::open($truth->file))->beats->times ?? [], static fn (float $t): bool => $t < $last + 0.1));
+            $sum += 2 * self::matches($truth->beats, $found, 0.07) / (\count($truth->beats) + \count($found));
+        }
+
+        return ['beats F where the tempo changes' => $sum / \count($truths)];
+    }
+
+    /**
+     * 1 for the key, 0.5 for a fifth off, 0.3 for the relative key, 0.2 for the parallel one.
+     *
+     * @param list<string> $truths
+     *
+     * @return array<string, float>
+     */
+    public static function chords(array $truths): array
+    {
+        $sum = 0.0;
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $right = Key::named($truth->key);
+            $found = Heard::in(SoundFile::open($truth->file))->key?->key;
+            $apart = null === $found ? -1 : ($found->tonic - $right->tonic + 12) % 12;
+            $sum += match (true) {
+                null === $found => 0.0,
+                $found->minor === $right->minor => [0 => 1.0, 5 => 0.5, 7 => 0.5][$apart] ?? 0.0,
+                ($right->minor ? 3 : 9) === $apart => 0.3,
+                0 === $apart => 0.2,
+                default => 0.0,
+            };
+        }
+
+        return ['key score' => $sum / \count($truths)];
+    }
+
+    /**
+     * @param list<string> $truths
+     *
+     * @return array<string, float>
+     */
+    public static function notes(array $truths): array
+    {
+        $right = 0;
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $pitch = Heard::in(SoundFile::open($truth->file))->pitch;
+            $right += null !== $pitch && abs($pitch->note - $truth->midi) <= 0.1 ? 1 : 0;
+        }
+
+        return ['pitch within 10 cents' => $right / \count($truths)];
+    }
+
+    /**
+     * How many of the first have one of the second near, none counted twice.
+     *
+     * @param list<float> $truth
+     * @param list<float> $found
+     */
+    private static function matches(array $truth, array $found, float $near): int
+    {
+        $matches = 0;
+        foreach ($truth as $time) {
+            $best = null;
+            foreach ($found as $i => $t) {
+                if (abs($t - $time) <= $near && (null === $best || abs($t - $time) < abs($found[$best] - $time))) {
+                    $best = $i;
+                }
+            }
+            if (null !== $best) {
+                unset($found[$best]);
+                ++$matches;
+            }
+        }
+
+        return $matches;
+    }
+}

@@ -1,0 +1,36 @@
+<?php
+
+namespace Pestle\Tests\Hearing;
+
+/** What is known about a recording that was made to be measured by. */
+final readonly class Truth
+{
+    /**
+     * @param list<array{float, list<string>}> $onsets    seconds, and the kinds that sound
+     * @param list<float>                      $beats     seconds
+     * @param list<float>                      $downbeats seconds
+     */
+    private function __construct(public string $file, public array $onsets, public float $bpm, public string $key, public array $beats, public array $downbeats, public int $midi)
+    {
+    }
+
+    public static function read(string $path): self
+    {
+        /** @var array{file: string, onsets?: list<array{float, list<string>}>, bpm?: float, key?: string, beats?: list<float>, downbeats?: list<float>, midi?: int} $data */
+        $data = json_decode((string) file_get_contents($path), true, 8, \JSON_THROW_ON_ERROR);
+
+        return new self($data['file'], $data['onsets'] ?? [], $data['bpm'] ?? 0.0, $data['key'] ?? '', $data['beats'] ?? [], $data['downbeats'] ?? [], $data['midi'] ?? 0);
+    }
+
+    /** @return list<string> the kinds that sound within 20 ms of a time; none when there is no hit */
+    public function kindsAt(float $seconds): array
+    {
+        foreach ($this->onsets as [$time, $kinds]) {
+            if (abs($seconds - $time) <= 0.02) {
+                return $kinds;
+            }
+        }
+
+        return [];
+    }
+}
