@@ -1,0 +1,82 @@
+<?php
+
+namespace Pestle\Core\Sample;
+
+use Pestle\Core\Audio\AudioSource;
+
+/** What is done to a source, in order; the source itself stays as it is. */
+final readonly class Edits
+{
+    public const MAX = 64;
+
+    /** @param list<Edit> $list */
+    public function __construct(public array $list = [])
+    {
+    }
+
+    public function apply(AudioSource $source): AudioSource
+    {
+        foreach ($this->list as $edit) {
+            $source = $edit->apply($source);
+        }
+
+        return $source;
+    }
+
+    public function isHeavy(): bool
+    {
+        return [] !== array_filter($this->list, static fn (Edit $edit): bool => $edit->isHeavy());
+    }
+
+    /** Frames of the result for a source of so many. */
+    public function length(int $frames): int
+    {
+        foreach ($this->list as $edit) {
+            $frames = $edit->length($frames);
+        }
+
+        return $frames;
+    }
+
+    /** Where a frame of the result lies in the source. */
+    public function toSource(int $frame, int $frames): int
+    {
+        $lengths = [];
+        foreach ($this->list as $edit) {
+            $lengths[] = $frames;
+            $frames = $edit->length($frames);
+        }
+        $place = (float) $frame;
+        foreach (array_reverse($this->list) as $i => $edit) {
+            $place = $edit->back($place, $lengths[\count($lengths) - 1 - $i]);
+        }
+
+        return (int) round($place);
+    }
+
+    /** Where a frame of the source is found in the result. */
+    public function fromSource(int $frame, int $frames): int
+    {
+        $place = (float) $frame;
+        foreach ($this->list as $edit) {
+            $place = $edit->forward($place, $frames);
+            $frames = $edit->length($frames);
+        }
+
+        return (int) round($place);
+    }
+
+    /** The same edits in one short string, to be told apart by. */
+    public function key(): string
+    {
+        $heard = array_values(array_filter($this->list, static fn (Edit $edit): bool => $edit->on));
+
+        return [] === $heard ? '' : json_encode(array_map(static fn (Edit $edit): array => $edit->toArray(), $heard), \JSON_THROW_ON_ERROR | \JSON_PRESERVE_ZERO_FRACTION);
+    }
+
+    /** @return list<array<string, mixed>> */
+    public function toArray(): array
+    {
+        return array_map(static fn (Edit $edit): array => $edit->toArray(), $this->list);
+    }
+}

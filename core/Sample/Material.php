@@ -1,0 +1,24 @@
+<?php
+
+namespace Pestle\Core\Sample;
+
+use Pestle\Core\Analysis\OnsetStrength;
+use Pestle\Core\Audio\AudioSource;
+
+/** What a sound is made of, as far as stretching it goes. */
+enum Material: string
+{
+    case Hits = 'hits';
+    case Tones = 'tones';
+
+    /** Share of the highs in all that starts, from which on it is hits: between drum loops and chord loops. */
+    private const HITS_FROM = 0.19;
+
+    public static function of(AudioSource $source): self
+    {
+        $strength = OnsetStrength::of($source);
+        $high = array_sum($strength->high);
+
+        return $high > self::HITS_FROM * ($high + array_sum($strength->mid) + array_sum($strength->low)) ? self::Hits : self::Tones;
+    }
+}

@@ -1,0 +1,158 @@
+<?php
+
+namespace Pestle\Core\Sample;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Signal\Fft;
+use Pestle\Core\Signal\Window;
+
+/**
+ * Changes the length of a sound without its pitch. Spectra are taken along the source and laid down at even steps;
+ * each peak of the spectrum goes on with the phase its frequency calls for, and the bins around it turn with it, on
+ * both sides alike. Where source and result run at the same speed from the start on, the result is the source itself.
+ * Source: J. Laroche and M. Dolson, "Improved phase vocoder time-scale modification of audio" (IEEE TSAP 1999).
+ */
+final class PhaseVocoder
+{
+    private readonly Fft $fft;
+    /** Frames from one spectrum to the next in the result. */
+    public readonly int $hop;
+    /** @var list<float> */
+    private readonly array $window;
+    private int $before = 0;
+    /** @var list<float> the middle's spectrum at the place before, empty at the start */
+    private array $re = [];
+    /** @var list<float> */
+    private array $im = [];
+    /** @var list<float> by how much every bin was turned */
+    private array $turned = [];
+
+    public function __construct(int $size)
+    {
+        $this->fft = new Fft($size);
+        $this->hop = intdiv($size, 4);
+        $this->window = Window::hann($size);
+    }
+
+    public function size(): int
+    {
+        return $this->fft->size;
+    }
+
+    /** Forgets what came before. */
+    public function restart(): void
+    {
+        $this->re = $this->im = $this->turned = [];
+    }
+
+    /**
+     * The next spectrum's worth of the result, windowed twice; the caller adds it HOP after the one before.
+     *
+     * @param StereoBlock $piece SIZE frames of the source
+     * @param int         $at    where they lie in it; only differences matter
+     */
+    public function step(StereoBlock $piece, int $at): StereoBlock
+    {
+        $mono = $piece->left === $piece->right;
+        [$lRe, $lIm] = $this->fft->forward(self::windowed($piece->left, $this->window));
+        [$rRe, $rIm] = $mono ? [$lRe, $lIm] : $this->fft->forward(self::windowed($piece->right, $this->window));
+        [$re, $im] = [$lRe, $lIm];
+        if (!$mono) {
+            foreach ($re as $k => $x) {
+                $re[$k] = $x + $rRe[$k];
+                $im[$k] += $rIm[$k];
+            }
+        }
+        $turns = [] === $this->re ? array_fill(0, \count($re), 0.0) : $this->turns($re, $im, (float) ($at - $this->before));
+        [$this->re, $this->im, $this->turned, $this->before] = [$re, $im, $turns, $at];
+        $left = self::windowed($this->turnedBack($lRe, $lIm, $turns), $this->window);
+
+        return new StereoBlock($left, $mono ? $left : self::windowed($this->turnedBack($rRe, $rIm, $turns), $this->window));
+    }
+
+    /**
+     * By how much each bin has to turn: what its peak's frequency calls for over a hop of the result.
+     *
+     * @param list<float> $re
+     * @param list<float> $im
+     *
+     * @return list<float> radians
+     */
+    private function turns(array $re, array $im, float $moved): array
+    {
+        $bins = \count($re);
+        $power = [];
+        foreach ($re as $k => $x) {
+            $power[] = $x * $x + $im[$k] * $im[$k];
+        }
+        $peaks = [];
+        for ($k = 2; $k < $bins - 2; ++$k) {
+            $p = $power[$k];
+            if ($p > $power[$k - 1] && $p >= $power[$k + 1] && $p > $power[$k - 2] && $p >= $power[$k + 2]) {
+                $peaks[] = $k;
+            }
+        }
+        if ([] === $peaks) {
+            return $this->turned;
+        }
+        $turns = [];
+        $circle = 2.0 * \M_PI;
+        $hop = (float) $this->hop;
+        foreach ($peaks as $i => $k) {
+            $phase = atan2($im[$k], $re[$k]);
+            $then = atan2($this->im[$k], $this->re[$k]);
+            $expected = $circle * $k / $this->fft->size;
+            $off = $phase - $then - $expected * $moved;
+            $off -= $circle * round($off / $circle);
+            $turn = $then + $this->turned[$k] + ($expected + $off / $moved) * $hop - $phase;
+            $turn -= $circle * round($turn / $circle);
+            $end = isset($peaks[$i + 1]) ? intdiv($k + $peaks[$i + 1] + 1, 2) : $bins;
+            for ($b = \count($turns); $b < $end; ++$b) {
+                $turns[] = $turn;
+            }
+        }
+
+        return $turns;
+    }
+
+    /**
+     * @param list<float> $re
+     * @param list<float> $im
+     * @param list<float> $turns
+     *
+     * @return list<float>
+     */
+    private function turnedBack(array $re, array $im, array $turns): array
+    {
+        $last = 0.0;
+        $c = 1.0;
+        $s = 0.0;
+        foreach ($re as $k => $x) {
+            if ($turns[$k] !== $last) {
+                $last = $turns[$k];
+                $c = cos($last);
+                $s = sin($last);
+            }
+            $y = $im[$k];
+            $re[$k] = $x * $c - $y * $s;
+            $im[$k] = $x * $s + $y * $c;
+        }
+
+        return $this->fft->inverse($re, $im);
+    }
+
+    /**
+     * @param list<float> $signal
+     * @param list<float> $window
+     *
+     * @return list<float>
+     */
+    private static function windowed(array $signal, array $window): array
+    {
+        foreach ($signal as $i => $x) {
+            $signal[$i] = $x * $window[$i];
+        }
+
+        return $signal;
+    }
+}
