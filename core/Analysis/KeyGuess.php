@@ -35,7 +35,7 @@ final readonly class KeyGuess
         foreach ([false, true] as $minor) {
             for ($tonic = 0; $tonic < 12; ++$tonic) {
                 /** @param list<float> $notes */
-                $from = static fn (array $notes, int $interval): float => (float) $notes[($tonic + $interval) % 12];
+                $from = static fn (array $notes, int $interval): float => \is_float($value = $notes[($tonic + $interval) % 12]) ? $value : 0.0;
                 $features = array_fill(0, 24, 0.0);
                 for ($i = 0; $i < 12; ++$i) {
                     $features[$i + ($minor ? 12 : 0)] = $from($chroma->all, $i);

@@ -30,7 +30,7 @@ final readonly class TempoGuess
             return null;
         }
         $groups = self::ranked(TempoFeatures::of($strength, $hits, $seconds)->candidates);
-        [$rough, $confidence] = array_shift($groups);
+        [$rough, $confidence] = array_shift($groups) ?? [120.0, 0.0];
         $times = array_map(static fn (Hit $hit): float => $hit->frame / $strength->hop / $strength->framesASecond(), $hits);
         $bpm = self::exact($rough, $times, $hits);
         $beats = $seconds * $bpm / 60.0;
@@ -49,25 +49,28 @@ final readonly class TempoGuess
      *
      * @param non-empty-list<array{float, list<float>}> $candidates
      *
-     * @return non-empty-list<array{float, float}> tempo and probability, likeliest first
+     * @return list<array{float, float}> tempo and probability, likeliest first
      */
     private static function ranked(array $candidates): array
     {
         $likely = Fitted::choice('tempo', array_column($candidates, 1));
         arsort($likely);
-        $groups = [];
+        /** @var list<float> $tempi */
+        $tempi = [];
+        /** @var list<float> $sums */
+        $sums = [];
         foreach ($likely as $i => $probability) {
-            $bpm = $candidates[$i][0];
-            foreach ($groups as $k => $group) {
-                if (abs(log($bpm / $group[0])) < 0.06) {
-                    $groups[$k] = [$group[0], $group[1] + $probability];
+            foreach ($tempi as $k => $tempo) {
+                if (abs(log($candidates[$i][0] / $tempo)) < 0.06) {
+                    $sums[$k] += $probability;
                     continue 2;
                 }
             }
-            $groups[] = [$bpm, $probability];
+            $tempi[] = $candidates[$i][0];
+            $sums[] = $probability;
         }
 
-        return $groups;
+        return array_map(static fn (float $tempo, float $sum): array => [$tempo, $sum], $tempi, $sums);
     }
 
     /**

@@ -7,6 +7,7 @@ use Pestle\Core\Kit\Pad;
 use Pestle\Core\Mix\Channel;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Order;
 use Pestle\Core\Theory\Key;
@@ -20,6 +21,7 @@ final readonly class Beat
     /**
      * @param array<string, Pattern> $patterns by id, in order
      * @param array<string, Slices>  $slices   by sample hash
+     * @param array<string, Edits>   $edits    by sample hash, only where there are some
      */
     public function __construct(
         public string $name,
@@ -31,6 +33,7 @@ final readonly class Beat
         public Mixer $mixer,
         public array $slices,
         public int $seed = 1,
+        public array $edits = [],
     ) {
     }
 
@@ -44,7 +47,7 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, key: Key|null, kit: Kit, patterns: array<string, Pattern>, order: Order, mixer: Mixer, slices: array<string, Slices>, seed: int} $all */
+        /** @var array{name: string, tempo: Tempo, key: Key|null, kit: Kit, patterns: array<string, Pattern>, order: Order, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -81,6 +84,12 @@ final readonly class Beat
     public function channel(string $id): Channel
     {
         return $this->mixer->channels[$id] ?? throw new InvalidChange('This channel is no longer in the beat.');
+    }
+
+    /** What the library calls a sample as this beat hears it: with its edits. */
+    public function sound(string $sample): string
+    {
+        return ($this->edits[$sample] ?? new Edits())->of($sample);
     }
 
     public function nextPatternId(): string

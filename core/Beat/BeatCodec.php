@@ -16,6 +16,7 @@ use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Order;
 use Pestle\Core\Theory\Key;
@@ -28,7 +29,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 1;
+    public const FORMAT = 2;
 
     public static function encode(Beat $beat): string
     {
@@ -43,11 +44,12 @@ final class BeatCodec
             throw new InvalidChange('This is not a beat: the JSON cannot be read.');
         }
         $format = $data['format'] ?? null;
-        if (self::FORMAT !== $format) {
-            throw new InvalidChange(\sprintf('This beat has format %s; this version of Pestle reads format %d.', \is_int($format) ? (string) $format : 'unknown', self::FORMAT));
-        }
 
-        return self::fromFormat1($data);
+        return match ($format) {
+            1 => self::fromFormat1($data),
+            2 => self::fromFormat2($data),
+            default => throw new InvalidChange(\sprintf('This beat has format %s; this version of Pestle reads formats 1 to %d.', \is_int($format) ? (string) $format : 'unknown', self::FORMAT)),
+        };
     }
 
     public static function json(mixed $value): string
@@ -82,7 +84,23 @@ final class BeatCodec
                 'master' => $beat->mixer->master->toArray(),
             ],
             'slices' => array_map(static fn (string $hash, Slices $s): array => ['sample' => $hash, ...$s->toArray()], array_keys($beat->slices), array_values($beat->slices)),
+            'edits' => array_map(static fn (string $hash, Edits $e): array => ['sample' => $hash, 'list' => $e->toArray()], array_keys($beat->edits), array_values($beat->edits)),
         ];
+    }
+
+    /**
+     * Format 2 adds the edits of samples.
+     *
+     * @param array<array-key, mixed> $data
+     */
+    private static function fromFormat2(array $data): Beat
+    {
+        $edits = [];
+        foreach ((new Fields($data))->rows('edits', 5000) as $row) {
+            $edits[$row->hash('sample')] = EditFields::read($row, 'list');
+        }
+
+        return self::fromFormat1($data)->with(['edits' => $edits]);
     }
 
     /** @param array<array-key, mixed> $data */

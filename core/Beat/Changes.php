@@ -16,6 +16,7 @@ final class Changes
         'swap-pads' => Change\SwapPads::class,
         'name-bank' => Change\NameBank::class,
         'set-slices' => Change\SetSlices::class,
+        'set-edits' => Change\SetEdits::class,
         'slices-to-pads' => Change\SlicesToPads::class,
         'add-pattern' => Change\AddPattern::class,
         'set-pattern' => Change\SetPattern::class,

@@ -3,13 +3,25 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Audio\AudioSource;
+use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\UnreadableAudio;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Beat\EditFields;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Sample\Edits;
 
-/** Playable recordings in a folder: one WAV file a sample, named by the hash of its source, two letters a folder. */
+/**
+ * Playable recordings in a folder: one WAV file a sample, named by the hash of its source, two letters a folder.
+ * A sample with edits is worked out from its source; what takes long is kept in a second folder.
+ */
 final readonly class SampleLibrary
 {
-    public function __construct(private string $folder)
+    /** Bytes that worked-out samples may take; those made longest ago go first. */
+    private const MOST_KEPT = 2_000_000_000;
+
+    /** @param string|null $kept folder of worked-out samples */
+    public function __construct(private string $folder, private ?string $kept = null)
     {
     }
 
@@ -18,9 +30,54 @@ final readonly class SampleLibrary
         return $this->folder.'/'.substr($hash, 0, 2).'/'.$hash.'.wav';
     }
 
-    /** @throws UnreadableAudio when the sample is gone */
-    public function open(string $hash): AudioSource
+    /**
+     * @param string $sound hash of a sample, and its edits as Edits::of() writes them
+     *
+     * @throws UnreadableAudio when the sample is gone
+     */
+    public function open(string $sound): AudioSource
     {
-        return SoundFile::open($this->path($hash));
+        [$hash, $json] = [...explode('|', $sound, 2), ''];
+        $source = SoundFile::open($this->path($hash));
+        if ('' === $json) {
+            return $source;
+        }
+        $edits = EditFields::read(new Fields(['edits' => $json]), 'edits');
+
+        return $edits->isHeavy() && null !== $this->kept ? $this->workedOut($sound, $source, $edits, $this->kept) : $edits->apply($source);
+    }
+
+    private function workedOut(string $sound, AudioSource $source, Edits $edits, string $folder): AudioSource
+    {
+        $path = $folder.'/'.hash('sha256', $sound).'.wav';
+        if (!is_file($path)) {
+            is_dir($folder) || @mkdir($folder, 0o700, true);
+            self::makeRoom($folder);
+            $result = $edits->apply($source);
+            $part = $path.'.'.bin2hex(random_bytes(4));
+            $writer = new WavWriter($part, $result->sampleRate(), SampleFormat::Float32);
+            for ($at = 0, $frames = $result->frames(); $at < $frames; $at += 16384) {
+                $writer->write($result->read($at, min(16384, $frames - $at)));
+            }
+            $writer->close();
+            rename($part, $path);
+        }
+
+        return SoundFile::open($path);
+    }
+
+    private static function makeRoom(string $folder): void
+    {
+        $files = glob($folder.'/*') ?: [];
+        $sizes = array_combine($files, array_map(static fn (string $f): int => (int) @filesize($f), $files));
+        uksort($sizes, static fn (string $a, string $b): int => @filemtime($a) <=> @filemtime($b));
+        $sum = array_sum($sizes);
+        foreach ($sizes as $file => $size) {
+            if ($sum <= self::MOST_KEPT) {
+                break;
+            }
+            @unlink($file);
+            $sum -= $size;
+        }
     }
 }

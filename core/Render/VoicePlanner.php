@@ -116,7 +116,7 @@ final readonly class VoicePlanner
 
     private function voice(Pad $pad, Hit $hit, int $frame, ?int $cut, bool $wraps): Voice
     {
-        $stretch = $this->sounds->stretch($pad->sample, $pad->tuneCents);
+        $stretch = $this->sounds->stretch($sample = $this->beat->sound($pad->sample), $pad->tuneCents);
         $from = (int) round($pad->start * $stretch);
         $length = max(1, (int) round($pad->end * $stretch) - $from);
         $fadeOut = Voice::FADE;
@@ -134,7 +134,7 @@ final readonly class VoicePlanner
         [$left, $right] = Panning::gains($pad->pan);
 
         return new Voice(
-            $pad->sample,
+            $sample,
             $pad->tuneCents,
             $from,
             $frame,

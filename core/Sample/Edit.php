@@ -28,7 +28,7 @@ final readonly class Edit
     /**
      * @param int|null $from     first frame it works on; null for the whole
      * @param int|null $to       the frame after the last
-     * @param Settings $settings by kind: gain {db}; normalise {to: peak|loudness, db}; fades {shape}; pitch {cents, material};
+     * @param Settings $settings by kind: gain {db}; normalise {measure: peak|loudness, db}; fades {shape}; pitch {cents, material};
      *                           stretch {percent of the length, material}; speed {percent}; converter {bits, rate, filters}; mono {side}
      */
     public function __construct(public EditKind $kind, public ?int $from, public ?int $to, public array $settings = [], public bool $on = true)
@@ -130,7 +130,7 @@ final readonly class Edit
 
         return match ($this->kind) {
             EditKind::Gain => \sprintf('Gain %+.1f dB', $this->number('db')),
-            EditKind::Normalise => \sprintf('Normalise to %.1f %s', $this->number('db'), 'loudness' === $this->word('to') ? 'LUFS' : 'dBFS'),
+            EditKind::Normalise => \sprintf('Normalise to %.1f %s', $this->number('db'), 'loudness' === $this->word('measure') ? 'LUFS' : 'dBFS'),
             EditKind::FadeIn, EditKind::FadeOut => $this->kind->label().', '.(FadeShape::tryFrom($this->word('shape')) ?? FadeShape::Straight)->label(),
             EditKind::Pitch => \sprintf('Pitch %+.2g semitones', $this->number('cents') / 100.0),
             EditKind::Stretch => 'Stretch to '.$number('percent', 2).' %',
@@ -230,7 +230,7 @@ final readonly class Edit
     {
         $loudness = Loudness::of($source);
 
-        return max(-80.0, 'loudness' === $this->word('to') ? $loudness->integratedLufs : $loudness->samplePeakDb);
+        return max(-80.0, 'loudness' === $this->word('measure') ? $loudness->integratedLufs : $loudness->samplePeakDb);
     }
 
     /** Length of the result over that of the source. */

@@ -66,12 +66,15 @@ final readonly class Edits
         return (int) round($place);
     }
 
-    /** The same edits in one short string, to be told apart by. */
-    public function key(): string
+    /** Name of a sample with these edits: its hash, then those that are on as JSON. */
+    public function of(string $sample): string
     {
         $heard = array_values(array_filter($this->list, static fn (Edit $edit): bool => $edit->on));
+        if ([] === $heard) {
+            return $sample;
+        }
 
-        return [] === $heard ? '' : json_encode(array_map(static fn (Edit $edit): array => $edit->toArray(), $heard), \JSON_THROW_ON_ERROR | \JSON_PRESERVE_ZERO_FRACTION);
+        return $sample.'|'.json_encode(array_map(static fn (Edit $edit): array => $edit->toArray(), $heard), \JSON_THROW_ON_ERROR | \JSON_PRESERVE_ZERO_FRACTION);
     }
 
     /** @return list<array<string, mixed>> */

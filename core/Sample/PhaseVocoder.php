@@ -20,9 +20,9 @@ final class PhaseVocoder
     /** @var list<float> */
     private readonly array $window;
     private int $before = 0;
-    /** @var list<float> the middle's spectrum at the place before, empty at the start */
+    /** @var array<int, float> the middle's spectrum at the place before, empty at the start */
     private array $re = [];
-    /** @var list<float> */
+    /** @var array<int, float> */
     private array $im = [];
     /** @var list<float> by how much every bin was turned */
     private array $turned = [];
@@ -73,8 +73,8 @@ final class PhaseVocoder
     /**
      * By how much each bin has to turn: what its peak's frequency calls for over a hop of the result.
      *
-     * @param list<float> $re
-     * @param list<float> $im
+     * @param array<int, float> $re
+     * @param array<int, float> $im
      *
      * @return list<float> radians
      */

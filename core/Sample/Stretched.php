@@ -147,7 +147,7 @@ final class Stretched implements AudioSource
             }
         }
 
-        return new StereoBlock($left, $right);
+        return new StereoBlock($left, array_values($right));
     }
 
     /**
@@ -194,9 +194,9 @@ final class Stretched implements AudioSource
     }
 
     /**
-     * @param list<float> $left
-     * @param list<float> $right
-     * @param list<float> $weight
+     * @param array<int, float> $left
+     * @param array<int, float> $right
+     * @param array<int, float> $weight
      */
     private function finished(array $left, array $right, array $weight, int $count, int $done, int $length, int $fade): StereoBlock
     {

@@ -64,8 +64,8 @@ final class Fft
     /**
      * The way back: what forward() was made of.
      *
-     * @param list<float> $re bins 0 to size/2
-     * @param list<float> $im
+     * @param array<int, float> $re bins 0 to size/2
+     * @param array<int, float> $im
      *
      * @return list<float>
      */

@@ -4,11 +4,18 @@ namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\SampleStore;
+use Pestle\Core\Analysis\Hit;
+use Pestle\Core\Analysis\Hits;
 use Pestle\Core\Analysis\Onsets;
+use Pestle\Core\Analysis\OnsetStrength;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\Resampled;
+use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\EditFields;
+use Pestle\Core\Beat\Fields;
 use Pestle\Core\Render\Rendered;
+use Pestle\Core\Sample\Snap;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -29,16 +36,50 @@ final class SampleController extends AbstractController
 
     /** All zooms of the outline, as WaveOverview encodes them. */
     #[Route('/overview')]
-    public function overview(string $hash): Response
+    public function overview(string $hash, Request $request): Response
     {
-        return new Response($this->sample($hash)->wave()->encode(), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
+        $sample = $this->sample($hash);
+        $bytes = $request->query->has('edits') ? WaveOverview::of($this->source($hash, $request))->encode() : $sample->wave()->encode();
+
+        return new Response($bytes, 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
+    }
+
+    /** The nearest frame to cut at: where the wave crosses zero, or where a hit begins. */
+    #[Route('/snap')]
+    public function snap(string $hash, Request $request): Response
+    {
+        $source = $this->source($hash, $request);
+        $at = max(0, min($source->frames(), (int) $request->query->get('at', '0')));
+
+        return new JsonResponse(['frame' => 'hit' === $request->query->get('to') ? Snap::toHit($source, $at) : Snap::toZero($source, $at)]);
+    }
+
+    /** Where the sound begins and ends, without the silence around it. */
+    #[Route('/sounding')]
+    public function sounding(string $hash, Request $request): Response
+    {
+        [$from, $to] = Snap::sounding($this->source($hash, $request));
+
+        return new JsonResponse(['from' => $from, 'to' => $to]);
+    }
+
+    /** Hits with their kinds, as heard in the sample as it is now. */
+    #[Route('/kinds')]
+    public function kinds(string $hash, Request $request): Response
+    {
+        $source = $this->source($hash, $request);
+        $markers = array_values(array_filter(array_map(intval(...), explode(',', $request->query->getString('at'))), static fn (int $f): bool => $f >= 0 && $f < $source->frames()));
+        sort($markers);
+        $peak = OnsetStrength::of($source)->peak;
+
+        return new JsonResponse(['kinds' => array_map(static fn (Hit $hit): array => ['kind' => $hit->kind->value, 'role' => Sample::roleOf($hit->kind->value)->value, 'sure' => round($hit->confidence, 2)], Hits::at($source, \array_slice($markers, 0, 256), $peak))]);
     }
 
     /** Single values of both sides, for looking very closely: interleaved 16-bit integers. */
     #[Route('/frames')]
     public function frames(string $hash, Request $request): Response
     {
-        $source = $this->source($hash);
+        $source = $this->source($hash, $request);
         $from = max(0, (int) $request->query->get('from', '0'));
         $count = max(1, min(self::MOST_FRAMES, (int) $request->query->get('count', '1024')));
         $block = $source->read($from, $count);
@@ -51,7 +92,7 @@ final class SampleController extends AbstractController
     #[Route('/sound')]
     public function sound(string $hash, Request $request): Response
     {
-        $source = $this->source($hash);
+        $source = $this->source($hash, $request);
         $heard = Resampled::toRate($source, Beat::SAMPLE_RATE);
         $from = (int) (max(0, (int) $request->query->get('from', '0')) / $source->sampleRate() * Beat::SAMPLE_RATE);
         $count = max(0, min($heard->frames() - $from, self::LISTEN_SECONDS * Beat::SAMPLE_RATE));
@@ -72,14 +113,15 @@ final class SampleController extends AbstractController
         $sensitivity = max(0, min(100, (int) $request->query->get('sensitivity', '50'))) / 100;
         $shortest = max(10, min(2000, (int) $request->query->get('shortest', '50'))) / 1000;
 
-        return new JsonResponse(['hits' => Onsets::find($this->source($hash), $sensitivity, $shortest)]);
+        return new JsonResponse(['hits' => Onsets::find($this->source($hash, $request), $sensitivity, $shortest)]);
     }
 
-    private function source(string $hash): AudioSource
+    private function source(string $hash, Request $request): AudioSource
     {
         $this->sample($hash);
+        $edits = $request->query->getString('edits');
 
-        return $this->samples->library()->open($hash);
+        return $this->samples->library()->open('' === $edits ? $hash : EditFields::read(new Fields(['edits' => $edits]), 'edits')->of($hash));
     }
 
     private function sample(string $hash): Sample

@@ -31,7 +31,7 @@ final readonly class SampleStore
 
     public function library(): SampleLibrary
     {
-        return new SampleLibrary($this->folder->samples());
+        return new SampleLibrary($this->folder->samples(), $this->folder->edited());
     }
 
     public function find(string $hash): ?Sample

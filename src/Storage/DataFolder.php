@@ -19,6 +19,12 @@ final readonly class DataFolder
         return $this->made('cache');
     }
 
+    /** Samples with their edits, worked out. */
+    public function edited(): string
+    {
+        return $this->made('edited');
+    }
+
     public function incoming(): string
     {
         return $this->made('incoming');

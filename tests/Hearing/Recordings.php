@@ -92,7 +92,7 @@ final class Recordings
                 $notes[] = $minor && 4 === $degree && 6 === $d % 7 ? $pitch + 1 : $pitch;
             }
             for ($k = 0; $k < \count($strum) - 1; ++$k) {
-                [$at, $until] = [$strum[$k] ?? 0.0, $strum[$k + 1] ?? 4.0];
+                [$at, $until] = [$strum[$k], $strum[$k + 1] ?? 4.0];
                 foreach ($notes as $note) {
                     $score->note((4 * $bar + $at) * $beat, ($until - $at) * $beat * 0.95, 0, $note > 71 ? $note - 12 : $note, mt_rand(70, 105));
                 }

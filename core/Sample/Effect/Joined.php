@@ -72,6 +72,9 @@ final readonly class Joined implements AudioSource
             }
         }
 
+        $left = array_values($left);
+        $right = array_values($right);
+
         return new StereoBlock($left, $left === $right ? $left : $right);
     }
 }

@@ -40,6 +40,8 @@ final readonly class Shaped implements AudioSource
             $right[$i] *= $gain;
         }
 
+        $right = array_values($right);
+
         return new StereoBlock($left, $left === $right ? $left : $right);
     }
 }

@@ -1,0 +1,88 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\EditFields;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Sample\Edit;
+use Pestle\Core\Sample\Edits;
+use Pestle\Core\Sample\Slices;
+
+/**
+ * Sets all that is done to a sample in this beat. Slices and pads of it stay on the sound they were on:
+ * their places are followed back to the source and from there to where the new edits put them.
+ */
+final readonly class SetEdits implements Change
+{
+    private function __construct(private string $sample, private int $frames, private Edits $edits)
+    {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        return new self($fields->hash('sample'), $fields->whole('frames', 1, \PHP_INT_MAX), EditFields::read($fields, 'edits'));
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        $before = $beat->edits[$this->sample] ?? new Edits();
+        $length = $this->edits->length($this->frames);
+        $moved = fn (int $frame): int => max(0, min($length, $this->edits->fromSource($before->toSource($frame, $this->frames), $this->frames)));
+        $edits = $beat->edits;
+        unset($edits[$this->sample]);
+        if ([] !== $this->edits->list) {
+            $edits[$this->sample] = $this->edits;
+        }
+        $slices = $beat->slices;
+        if (isset($slices[$this->sample])) {
+            $markers = array_values(array_unique(array_filter(array_map($moved, $slices[$this->sample]->markers), static fn (int $m): bool => $m < $length)));
+            sort($markers);
+            $slices[$this->sample] = new Slices($markers, $slices[$this->sample]->how);
+        }
+        $kit = $beat->kit;
+        foreach ($kit->pads as $pad) {
+            if ($pad->sample === $this->sample) {
+                $kit = $kit->withPad(self::placed($pad, $moved($pad->start), $moved($pad->end), $length));
+            }
+        }
+
+        return $beat->with(['edits' => $edits, 'slices' => $slices, 'kit' => $kit]);
+    }
+
+    /** A pad whose part was cut away plays what lies there now. */
+    private static function placed(Pad $pad, int $start, int $end, int $length): Pad
+    {
+        [$start, $end] = [min($start, $end), max($start, $end)];
+        $start = min($start, max(0, $length - 1));
+
+        return $pad->with(['start' => $start, 'end' => max($start + 1, $end)]);
+    }
+
+    public function label(Beat $beat): string
+    {
+        $before = array_map(self::comparable(...), ($beat->edits[$this->sample] ?? new Edits())->list);
+        $after = array_map(self::comparable(...), $this->edits->list);
+        if (\count($after) > \count($before)) {
+            return $this->edits->list[\count($after) - 1]->title();
+        }
+        if (\count($after) < \count($before)) {
+            return 'Take off an edit';
+        }
+        sort($before);
+        sort($after);
+
+        return $before === $after ? 'Order of edits' : 'Edit of a sample';
+    }
+
+    private static function comparable(Edit $edit): string
+    {
+        return (string) json_encode($edit->toArray());
+    }
+
+    public function touches(): array
+    {
+        return ['edits/'.$this->sample, 'slices/'.$this->sample, 'kit'];
+    }
+}

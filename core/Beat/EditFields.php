@@ -1,0 +1,64 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+use Pestle\Core\Sample\Edit;
+use Pestle\Core\Sample\EditKind;
+use Pestle\Core\Sample\Edits;
+use Pestle\Core\Sample\FadeShape;
+use Pestle\Core\Sample\Material;
+
+/** Edits of a sample from untrusted fields: each kind with its settings and their ranges. */
+final class EditFields
+{
+    /** @throws InvalidChange */
+    public static function read(Fields $fields, string $field): Edits
+    {
+        return new Edits(array_map(self::edit(...), $fields->rows($field, Edits::MAX)));
+    }
+
+    private static function edit(Fields $f): Edit
+    {
+        $kind = $f->choice('kind', EditKind::class);
+        $from = $f->has('from') ? $f->whole('from', 0, \PHP_INT_MAX) : null;
+        $to = $f->has('to') ? $f->whole('to', 1, \PHP_INT_MAX) : null;
+        if (null !== $to && $to <= ($from ?? 0)) {
+            throw InvalidChange::field('to', 'must lie after the start of the selection.');
+        }
+
+        return new Edit($kind, $from, $to, self::settings($kind, $f), !$f->has('on') || $f->flag('on'));
+    }
+
+    /** @return array<string, float|int|string> */
+    private static function settings(EditKind $kind, Fields $f): array
+    {
+        return match ($kind) {
+            EditKind::Gain => ['db' => $f->number('db', -60, 40)],
+            EditKind::Normalise => ['measure' => self::oneOf($f, 'measure', ['peak', 'loudness']), 'db' => $f->number('db', -60, 0)],
+            EditKind::FadeIn, EditKind::FadeOut => ['shape' => $f->choice('shape', FadeShape::class)->value],
+            EditKind::Pitch => ['cents' => $f->number('cents', -1200, 1200)] + self::material($f),
+            EditKind::Stretch => ['percent' => $f->number('percent', 50, 200)] + self::material($f),
+            EditKind::Speed => ['percent' => $f->number('percent', 25, 400)],
+            EditKind::Converter => ['bits' => $f->whole('bits', 2, 16), 'rate' => $f->whole('rate', 2000, 48000), 'filters' => $f->flag('filters') ? 1 : 0],
+            EditKind::Mono => ['side' => self::oneOf($f, 'side', ['sum', 'left', 'right'])],
+            default => [],
+        };
+    }
+
+    /** @return array<string, string> what it is made of; without it, that is heard */
+    private static function material(Fields $f): array
+    {
+        return $f->has('material') ? ['material' => $f->choice('material', Material::class)->value] : [];
+    }
+
+    /** @param list<string> $words */
+    private static function oneOf(Fields $f, string $field, array $words): string
+    {
+        $word = $f->text($field);
+        if (!\in_array($word, $words, true)) {
+            throw InvalidChange::field($field, 'must be one of: '.implode(', ', $words).'.');
+        }
+
+        return $word;
+    }
+}
