@@ -5,6 +5,7 @@ import './transport.js';
 import './keyboard.js';
 import './gather.js';
 import './chop.js';
+import './library.js';
 import './order.js';
 import './mix.js';
 import './deliver.js';

@@ -1,4 +1,4 @@
-// The slicing column of Chop: at hits, in equal parts.
+// The columns beside the wave in Chop: slicing at hits, in equal parts, on the beat grid; edits.
 
 import { change } from './changes.js';
 import { failure } from './page.js';
@@ -12,10 +12,19 @@ document.addEventListener('input', (event) => {
     }
 });
 
+function wave() {
+    return document.querySelector('pestle-wave');
+}
+
+/** Address of something about the recording with its edits. */
+function about(sample, what, parameters) {
+    return `/samples/${sample}/${what}?${new URLSearchParams({ ...parameters, edits: wave().dataset.edits })}`;
+}
+
 async function sliceAtHits(sample) {
     const sensitivity = document.getElementById('sensitivity').value;
     const shortest = document.getElementById('shortest').value;
-    const response = await fetch(`/samples/${sample}/hits?sensitivity=${sensitivity}&shortest=${shortest}`);
+    const response = await fetch(about(sample, 'hits', { sensitivity, shortest }));
     if (!response.ok) {
         notice((await failure(response)).error, { bad: true });
 
@@ -38,6 +47,65 @@ document.addEventListener('click', (event) => {
         const parts = Math.max(1, Math.min(MOST, Number(document.getElementById('parts').value)));
         const markers = Array.from({ length: parts }, (_, i) => Math.floor(i * Number(slicer.dataset.frames) / parts));
         change({ type: 'set-slices', sample: slicer.dataset.slicer, markers, how: 'equal' });
+    } else if (event.target.closest('[data-slice-grid]')) {
+        change({ type: 'set-slices', sample: slicer.dataset.slicer, markers: gridMarkers(Number(document.getElementById('division').value)), how: 'grid' });
+    }
+});
+
+/** Frames of a division of the beats: below 1 some of them, above 1 places between them. */
+function gridMarkers(division) {
+    const beats = JSON.parse(wave().dataset.beats);
+    const frames = Number(wave().dataset.frames);
+    const step = Math.round(1 / division);
+    const markers = division < 1
+        ? beats.filter((_, i) => i % step === 0)
+        : beats.flatMap((frame, i) => Array.from({ length: division }, (_, k) => Math.round(frame + k * ((beats[i + 1] ?? frames) - frame) / division)));
+
+    return [...new Set(markers)].filter((m) => m < frames).slice(0, MOST);
+}
+
+/** The settings typed beside an edit's button, and those that hold for all. */
+function settingsOf(button) {
+    const fields = {};
+    for (const field of button.closest('.edit-tools').querySelectorAll('input, select')) {
+        const near = field.closest('.edit-row') === button.closest('.edit-row') || field.name === 'material' || (button.dataset.edit === 'converter' && ['bits', 'kilohertz'].includes(field.name));
+        if (near && field.name && field.value !== '') {
+            fields[field.name] = field.type === 'checkbox' ? Number(field.checked) : field.value;
+        }
+    }
+    if ('semitones' in fields) {
+        fields.cents = Math.round(Number(fields.semitones) * 100);
+    }
+    if ('kilohertz' in fields) {
+        fields.rate = Math.round(Number(fields.kilohertz) * 1000);
+    }
+
+    return fields;
+}
+
+/** Adds an edit to the list, for the selection or for all. */
+async function edit(kind, settings, selection) {
+    const { edits, ...rest } = JSON.parse(document.querySelector('[data-editor]').dataset.editor);
+    const range = selection ? { from: selection[0], to: selection[1] } : {};
+    await change({ ...rest, edits: [...edits, { kind, ...settings, ...range }] });
+}
+
+document.addEventListener('click', async (event) => {
+    const button = event.target.closest('[data-edit], [data-edit-trim]');
+    if (!button || button.disabled) {
+        return;
+    }
+    if ('editTrim' in button.dataset) {
+        const response = await fetch(about(wave().dataset.sample, 'sounding', {}));
+        const { from, to } = await response.json();
+        if (from === 0 && to === Number(wave().dataset.frames)) {
+            notice('There is no silence at its ends.');
+        } else {
+            await edit('keep', {}, [from, to]);
+        }
+    } else {
+        const { semitones, kilohertz, ...settings } = settingsOf(button);
+        await edit(button.dataset.edit, settings, wave().selection);
     }
 });
 

@@ -119,16 +119,6 @@ document.addEventListener('pointerdown', (event) => {
     }, { once: true });
 });
 
-document.addEventListener('input', (event) => {
-    const rows = event.target.dataset?.filterRows;
-    if (rows) {
-        const wanted = event.target.value.trim().toLowerCase();
-        for (const row of document.querySelectorAll(rows)) {
-            row.hidden = !row.dataset.text.includes(wanted);
-        }
-    }
-});
-
 onPage(() => {
     for (const range of document.querySelectorAll('input[type=range]')) {
         // Morphing keeps what was dragged; the page says what holds.

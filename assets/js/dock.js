@@ -119,7 +119,7 @@ function fold() {
 
 /** Puts a stretch of a sample on a pad. */
 export function fillPad(pad, sample, start = 0, end = sample.frames) {
-    return change({ type: 'fill-pad', pad, sample: sample.hash, name: sample.name, role: sample.loop ? 'tonal' : 'percussion', start, end });
+    return change({ type: 'fill-pad', pad, sample: sample.hash, name: sample.name, role: sample.role ?? 'percussion', start, end });
 }
 
 onPage(() => {

@@ -2,6 +2,7 @@
 
 import { change } from './changes.js';
 import { audition } from './audio/pads.js';
+import { player } from './audio/player.js';
 import { fillPad } from './dock.js';
 import { app, failure, goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
@@ -151,6 +152,32 @@ export async function take(files, pad = null) {
     }
 }
 
+/** Hears a sample; a loop at the beat's tempo and key if that is wished, from the next beat on while the beat plays. */
+async function listen(button) {
+    const fitted = button.dataset.bpm && document.getElementById('listen-fitted')?.checked;
+    button.dataset.busy = '';
+    try {
+        const at = fitted ? player.nextBeat() : 0;
+        await audition(`/samples/${button.dataset.audition}/${fitted ? `fitted?beat=${page().beat}` : 'sound'}`, 0, undefined, false, at);
+    } catch (problem) {
+        notice(problem.message, { bad: true });
+    } finally {
+        delete button.dataset.busy;
+    }
+}
+
+/** Up and down go through the samples that are shown, and hear them. */
+document.addEventListener('keydown', (event) => {
+    const button = event.target.closest?.('[data-audition]');
+    if (button && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+        event.preventDefault();
+        const all = [...document.querySelectorAll('#samples tr:not([hidden]) [data-audition]')];
+        const next = all[all.indexOf(button) + (event.key === 'ArrowDown' ? 1 : -1)];
+        next?.focus();
+        next?.click();
+    }
+});
+
 function dropTarget(event) {
     const pad = event.target.closest?.('.pad');
 
@@ -189,9 +216,9 @@ document.addEventListener('click', (event) => {
     if (event.target.closest('[data-pick-files]')) {
         document.getElementById('files').click();
     }
-    const listen = event.target.closest('[data-audition]');
-    if (listen) {
-        audition(`/samples/${listen.dataset.audition}/sound`).catch((problem) => notice(problem.message, { bad: true }));
+    const button = event.target.closest('[data-audition]');
+    if (button) {
+        listen(button);
     }
 });
 document.addEventListener('change', (event) => {

@@ -36,6 +36,7 @@ final class LoadDemo extends Command
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
+        $this->samples->listenToTheRest();
         $there = $this->beats->named(KettleSteam::NAME);
         if (null !== $there && !$input->getOption('again')) {
             $output->writeln(\sprintf('The demo beat "%s" is there.', KettleSteam::NAME));

@@ -4,6 +4,8 @@ namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\SampleStore;
+use Pestle\App\Page\ChopPage;
+use Pestle\App\Storage\Beats;
 use Pestle\Core\Analysis\Hit;
 use Pestle\Core\Analysis\Hits;
 use Pestle\Core\Analysis\Onsets;
@@ -15,6 +17,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Render\Rendered;
+use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Snap;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -104,6 +107,18 @@ final class SampleController extends AbstractController
         }
 
         return SoundController::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $count, 'sourceRate' => $source->sampleRate()], $sound);
+    }
+
+    /** A loop as it would sound fitted to a beat. */
+    #[Route('/fitted')]
+    public function fitted(string $hash, Request $request, Beats $beats): Response
+    {
+        $record = $beats->find((int) $request->query->get('beat', '0')) ?? throw $this->createNotFoundException('This beat is not there.');
+        $chop = new ChopPage($this->sample($hash), $beats->content($record)->with(['edits' => []]));
+        $fit = $chop->fits()[0]['fit'] ?? null;
+        $request->query->set('edits', json_encode((new Edits($fit->edits ?? []))->toArray(), \JSON_THROW_ON_ERROR));
+
+        return $this->sound($hash, $request);
     }
 
     /** Where hits begin, in frames, for a sensitivity of 0 to 100 and a least distance in milliseconds. */

@@ -5,8 +5,10 @@ namespace Pestle\App\Controller;
 use Pestle\App\Deliver\Deliveries;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Sample;
+use Pestle\App\Gather\Library;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Page\BeatPage;
+use Pestle\App\Page\ChopPage;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Exchange\DeliveryNames;
 use Pestle\Core\Exchange\StemGrouping;
@@ -32,7 +34,7 @@ final class WorkspaceController extends AbstractController
     }
 
     #[Route('/gather')]
-    public function gather(BeatRecord $record, Request $request): Response
+    public function gather(BeatRecord $record, Request $request, Library $library): Response
     {
         $page = $this->page($record, 'gather', $request);
         $samples = $this->samples->all();
@@ -40,7 +42,9 @@ final class WorkspaceController extends AbstractController
         return $this->show($page, [
             'samples' => $samples,
             'sample' => $this->chosen($page, $samples),
-            'used' => array_flip(array_map(static fn ($pad): string => $pad->sample, $page->beat->kit->pads)),
+            'uses' => $this->beats->usesOfSamples(),
+            'unused' => array_map(static fn (Sample $s): string => $s->hash, $library->unused()),
+            'roles' => Role::cases(),
         ]);
     }
 
@@ -52,7 +56,14 @@ final class WorkspaceController extends AbstractController
         $sliced = array_key_first($page->beat->slices);
         $fallback = null === $sliced ? null : $this->samples->find((string) $sliced);
 
-        return $this->show($page, ['samples' => $samples, 'sample' => $this->chosen($page, $samples, $fallback)]);
+        $sample = $this->chosen($page, $samples, $fallback);
+
+        return $this->show($page, [
+            'samples' => $samples,
+            'sample' => $sample,
+            'chop' => null === $sample ? null : new ChopPage($sample, $page->beat),
+            'tool' => \in_array($page->chosen('tool'), ['edits', 'fit'], true) ? $page->chosen('tool') : 'slices',
+        ]);
     }
 
     #[Route('/kit')]

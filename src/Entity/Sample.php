@@ -11,17 +11,17 @@ use Pestle\Core\Kit\Role;
 #[ORM\Table(name: 'sample')]
 class Sample
 {
-    /** Facts a maker can correct. */
-    public const CORRECTABLE = ['kind', 'bpm', 'key', 'note', 'role'];
     private const ROLES = ['closed hat' => 'hat', 'open hat' => 'open-hat', 'rim' => 'percussion', 'other' => 'effect'];
-    /** A one-shot whose note is at least this sure counts as a tone. */
-    private const TONAL = 0.8;
+    /** A one-shot whose note is at least this sure, and that lasts, counts as a tone; a low one as a bass. */
+    private const TONAL = 0.85;
+    private const TONAL_SECONDS = 0.8;
+    private const BASS_BELOW = 50.0;
     private ?WaveOverview $wave = null;
 
     /** @var array<string, mixed>|null as Listening gives them; null until it was listened to */
     #[ORM\Column(type: 'json', nullable: true)]
     private ?array $facts = null;
-    /** @var array<string, string|float> what the maker set in place of a guess */
+    /** @var array<string, string|float|int> what the maker set in place of a guess */
     #[ORM\Column(type: 'json')]
     private array $corrections = [];
     /** @var list<string> */
@@ -76,6 +76,12 @@ class Sample
         if (null !== $value) {
             $this->corrections[$fact] = $value;
         }
+    }
+
+    /** What the maker set in place of a guess; null where the guess holds. */
+    public function corrected(string $fact): string|float|int|null
+    {
+        return $this->corrections[$fact] ?? null;
     }
 
     public function isCorrected(string $fact): bool
@@ -153,7 +159,11 @@ class Sample
             return Role::Tonal;
         }
 
-        return $this->sure('note') >= self::TONAL && $first[2] < 0.9 && $this->seconds() > 0.4 ? Role::Tonal : self::roleOf($first[1]);
+        if ($this->sure('note') >= self::TONAL && $this->seconds() > self::TONAL_SECONDS) {
+            return ($this->pitch() ?? 60.0) < self::BASS_BELOW ? Role::Bass : Role::Tonal;
+        }
+
+        return self::roleOf($first[1]);
     }
 
     public static function roleOf(string $kind): Role

@@ -45,6 +45,16 @@ final readonly class SampleStore
         return $this->entities->getRepository(Sample::class)->findBy(['clearedAt' => null], ['addedAt' => 'DESC', 'name' => 'ASC']);
     }
 
+    /** Sends what was never listened to (as it came with an older version) to be. */
+    public function listenToTheRest(): void
+    {
+        foreach ($this->all() as $sample) {
+            if (!$sample->isHeard()) {
+                $this->bus->dispatch(new Listen($sample->hash));
+            }
+        }
+    }
+
     /**
      * @param string $path a file that may go afterwards
      *

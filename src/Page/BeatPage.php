@@ -16,7 +16,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['pattern', 'bank', 'pad', 'channel', 'sample'];
+    private const CHOICES = ['pattern', 'bank', 'pad', 'channel', 'sample', 'tool'];
 
     public Bank $bank;
     public Pattern $pattern;
@@ -85,7 +85,7 @@ final readonly class BeatPage
     /** Changes when the pad would sound different on its own. */
     public function soundKey(Pad $pad): string
     {
-        return substr(hash('sha256', serialize([$pad, $this->beat->mixer->channels[$pad->channel] ?? null])), 0, 16);
+        return substr(hash('sha256', serialize([$pad, $this->beat->sound($pad->sample), $this->beat->mixer->channels[$pad->channel] ?? null])), 0, 16);
     }
 
     /**

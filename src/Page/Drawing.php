@@ -7,6 +7,7 @@ use Pestle\App\Gather\SampleStore;
 use Pestle\App\Trust\RequestGuard;
 use Pestle\Core\Mix\Channel;
 use Pestle\Core\Mix\EqBand;
+use Pestle\Core\Theory\Key;
 use Twig\Extension\AbstractExtension;
 use Twig\TwigFilter;
 use Twig\TwigFunction;
@@ -35,6 +36,12 @@ final class Drawing extends AbstractExtension
         return [
             new TwigFilter('signed', static fn (float|int $value, int $places = 1): string => (0.0 === round((float) $value, $places) ? '' : ($value > 0 ? '+' : '−')).number_format(abs($value), $places)),
             new TwigFilter('sure', static fn (float $sure): string => $sure >= 1.0 ? 'set by hand' : ($sure > 0.85 ? 'sure' : ($sure > 0.55 ? 'likely' : 'a guess'))),
+            new TwigFilter('note', static function (float $midi): string {
+                $note = (int) round($midi);
+                $cents = (int) round(100 * ($midi - $note));
+
+                return Key::TONICS[$note % 12].(intdiv($note, 12) - 1).(0 === $cents ? '' : \sprintf(' %+d cents', $cents));
+            }),
             new TwigFilter('clock', static fn (float $seconds): string => $seconds < 60 ? \sprintf('%.2f s', $seconds) : \sprintf('%d:%04.1f', (int) ($seconds / 60), fmod($seconds, 60))),
         ];
     }

@@ -86,6 +86,33 @@ final readonly class Beats
         return Manifest::join($parts);
     }
 
+    /** @return array<string, list<string>> names of the beats whose pads play a sample, by its hash */
+    public function usesOfSamples(): array
+    {
+        $uses = [];
+        foreach ($this->all() as $record) {
+            $hashes = array_map(static fn ($pad): string => $pad->sample, $this->content($record)->kit->pads);
+            foreach (array_unique($hashes) as $hash) {
+                $uses[$hash][] = $record->name;
+            }
+        }
+
+        return $uses;
+    }
+
+    /** @return array<string, true> every sample that any kept revision of any beat mentions */
+    public function samplesInHistory(): array
+    {
+        $found = [];
+        foreach ($this->database->iterateColumn('SELECT body FROM content') as $body) {
+            $json = \is_string($body) ? (string) gzinflate($body) : '';
+            preg_match_all('/"sample":"([0-9a-f]{64})"/', $json, $matches);
+            $found += array_fill_keys($matches[1], true);
+        }
+
+        return $found;
+    }
+
     public function history(BeatRecord $record): History
     {
         $row = $this->database->fetchAssociative(

@@ -32,8 +32,8 @@ export async function strike({ pad, url, velocity, choke = 0 }) {
     return sounding({ pad, choke }, buffers.get(sound), gainOf(velocity));
 }
 
-/** Plays a stretch of a sample as it is; `from` and `seconds` in seconds. */
-export async function audition(url, from = 0, seconds = undefined) {
+/** Plays a stretch of a sample as it is, once or round and round; `from` and `seconds` in seconds; `at` by the audio clock. */
+export async function audition(url, from = 0, seconds = undefined, round = false, at = 0) {
     const context = audio();
     const sound = await fetchSound(url);
     for (const voice of voices.filter((v) => v.pad === 'audition')) {
@@ -43,18 +43,30 @@ export async function audition(url, from = 0, seconds = undefined) {
         buffers.set(sound, toBuffer(sound.left, sound.right));
     }
 
-    return sounding({ pad: 'audition', choke: 0 }, buffers.get(sound), 1, from, seconds);
+    return sounding({ pad: 'audition', choke: 0, round }, buffers.get(sound), 1, from, seconds, at);
 }
 
-function sounding(voice, buffer, level, from = 0, seconds = undefined) {
+/** Ends what is listened to. */
+export function hush() {
+    for (const voice of voices.filter((v) => v.pad === 'audition')) {
+        silence(voice, audio().currentTime, CHOKE_SECONDS);
+    }
+}
+
+function sounding(voice, buffer, level, from = 0, seconds = undefined, at = 0) {
     const context = audio();
     const source = context.createBufferSource();
     const gain = context.createGain();
     source.buffer = buffer;
     gain.gain.value = level;
     source.connect(gain).connect(context.destination);
-    source.start(0, from, seconds);
-    const playing = { ...voice, source, gain, level, started: context.currentTime - from };
+    if (voice.round) {
+        Object.assign(source, { loop: true, loopStart: from, loopEnd: from + seconds });
+        source.start(at, from);
+    } else {
+        source.start(at, from, seconds);
+    }
+    const playing = { ...voice, source, gain, level, started: Math.max(at, context.currentTime) - from };
     voices.push(playing);
     source.addEventListener('ended', () => { voices = voices.filter((v) => v !== playing); });
 
@@ -67,6 +79,7 @@ export function release(voice) {
 
 function silence(voice, now, seconds) {
     voices = voices.filter((v) => v !== voice);
+    voice.stopped = true;
     voice.gain.gain.setValueAtTime(voice.level, now);
     voice.gain.gain.linearRampToValueAtTime(0, now + seconds);
     voice.source.stop(now + seconds);

@@ -103,6 +103,18 @@ class Player extends EventTarget {
         return this.loop && frames >= 0 ? frames % this.loop.frames : Math.min(0, frames);
     }
 
+    /** When, by the audio clock, the next beat falls; at once when nothing loops. */
+    nextBeat() {
+        if (!this.loop || !this.playing || this.#song) {
+            return 0;
+        }
+        const now = audio().currentTime;
+        const beat = 960;
+        const left = beat - (this.ticks(now) % beat);
+
+        return now + left * this.loop.frames / this.loop.ticks / audio().sampleRate;
+    }
+
     /** Place in ticks of the loop that is heard now. */
     ticks(at) {
         return this.loop ? this.position(at) * this.loop.ticks / this.loop.frames : 0;

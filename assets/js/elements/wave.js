@@ -1,30 +1,21 @@
-// A recording to cut: outline at any zoom, slices as hairlines with numbered tabs, heard by a click.
+// A recording to work on: select, cut into slices, hear any part of it, with and without its edits.
 
 import { change } from '../changes.js';
-import { audition } from '../audio/pads.js';
+import { audition, hush } from '../audio/pads.js';
 import { audio } from '../audio/context.js';
-import { colour } from '../meters.js';
 import { notice } from '../notice.js';
-
-const MAP = 30;
-const TABS = 26;
-const TAB_WIDTH = 30;
-const BASE_FRAMES = 64;
-const FACTOR = 8;
+import { WaveData } from './wave-data.js';
+import { MAP, TAB_WIDTH, WaveDrawing } from './wave-drawing.js';
 
 class Wave extends HTMLElement {
-    static observedAttributes = ['data-markers', 'data-sample'];
+    static observedAttributes = ['data-markers', 'data-sample', 'data-edits', 'data-frames'];
 
     #canvas = document.createElement('canvas');
-    #levels = null;
-    #close = null;
-    #markers = [];
-    #from = 0;
-    #to = 1;
-    #chosen = 0;
-    #cursor = 0;
+    #view = { from: 0, to: 1, frames: 1, chosen: 0, cursor: 0, markers: [], roles: [], beats: [], selection: null, playing: null, before: false, data: null };
+    #drawing = new WaveDrawing(this.#canvas, this.#view);
     #drag = null;
-    #playing = null;
+    #round = false;
+    #shown = '';
 
     connectedCallback() {
         if (!this.shadowRoot) {
@@ -37,263 +28,105 @@ class Wave extends HTMLElement {
             this.#canvas.addEventListener('wheel', (event) => this.#wheel(event), { passive: false });
             this.addEventListener('keydown', (event) => this.#key(event));
         }
-        this.watch = new ResizeObserver(() => this.#draw());
+        this.#view.region = (index) => this.#region(index);
+        this.watch = new ResizeObserver(() => this.#drawing.draw());
         this.watch.observe(this);
-        this.redraw = () => this.#draw();
+        this.redraw = () => this.#drawing.draw();
         this.tools = (event) => this.#tool(event.target.closest?.('[data-wave]')?.dataset.wave);
+        this.typed = (event) => this.#typed(event.target);
         document.addEventListener('pestle:theme', this.redraw);
         document.addEventListener('click', this.tools);
-        this.#load();
+        document.addEventListener('change', this.typed);
+        this.#read();
     }
 
     disconnectedCallback() {
         this.watch.disconnect();
         document.removeEventListener('pestle:theme', this.redraw);
         document.removeEventListener('click', this.tools);
+        document.removeEventListener('change', this.typed);
     }
 
-    attributeChangedCallback(name) {
-        if (!this.isConnected) {
-            return;
+    attributeChangedCallback() {
+        // Several change at once when the page does.
+        if (this.isConnected && !this.#drag) {
+            clearTimeout(this.pending);
+            this.pending = setTimeout(() => this.#read());
         }
-        if (name === 'data-sample') {
-            queueMicrotask(() => this.#load());
-        } else if (!this.#drag) {
-            this.#read();
-        }
-    }
-
-    get #frames() {
-        return Number(this.dataset.frames);
     }
 
     get #rate() {
         return Number(this.dataset.rate);
     }
 
-    async #load() {
-        const sample = this.dataset.sample;
-        if (this.loaded === sample) {
-            this.#read();
-
-            return;
-        }
-        this.loaded = sample;
-        [this.#from, this.#to] = [0, this.#frames];
-        this.#chosen = 0;
-        this.#levels = null;
-        this.#read();
-        const response = await fetch(`/samples/${sample}/overview`);
-        if (!response.ok || this.loaded !== sample) {
-            return;
-        }
-        const bytes = await response.arrayBuffer();
-        const view = new DataView(bytes);
-        const count = view.getUint32(0, true);
-        let at = 4 + 4 * count;
-        this.#levels = Array.from({ length: count }, (_, i) => {
-            const size = view.getUint32(4 + 4 * i, true);
-            const level = new Int8Array(bytes, at, size);
-            at += size;
-
-            return level;
-        });
-        this.#draw();
+    /** The selection in frames of the recording as it is now, or null; what edits work on. */
+    get selection() {
+        return this.#view.selection;
     }
 
     #read() {
-        this.#markers = JSON.parse(this.dataset.markers);
-        this.#chosen = Math.min(this.#chosen, Math.max(0, this.#markers.length - 1));
-        this.#draw();
+        const view = this.#view;
+        const other = view.sample !== this.dataset.sample;
+        view.sample = this.dataset.sample;
+        const edits = view.before && this.dataset.edits ? '' : this.dataset.edits;
+        view.frames = Number(view.before && this.dataset.edits ? this.dataset.sourceFrames : this.dataset.frames);
+        if (other) {
+            Object.assign(view, { chosen: 0, cursor: 0, selection: null, before: false });
+        }
+        if (other || `${edits}/${view.frames}` !== this.#shown) {
+            [view.from, view.to] = [0, view.frames];
+            view.data = new WaveData(view.sample, edits, () => this.#drawing.draw());
+            this.#shown = `${edits}/${view.frames}`;
+        }
+        if (view.selection && view.selection[1] > view.frames) {
+            view.selection = null;
+        }
+        view.markers = view.before ? [] : JSON.parse(this.dataset.markers);
+        view.roles = JSON.parse(this.dataset.roles);
+        view.beats = view.before ? [] : JSON.parse(this.dataset.beats);
+        view.chosen = Math.min(view.chosen, Math.max(0, view.markers.length - 1));
+        this.#drawing.draw();
         this.#tell();
-    }
-
-    #size() {
-        const box = this.getBoundingClientRect();
-
-        return { width: box.width, height: box.height, top: MAP + 6, bottom: box.height - TABS };
-    }
-
-    #x(frame) {
-        return (frame - this.#from) / (this.#to - this.#from) * this.#size().width;
     }
 
     #frameAt(event) {
         const box = this.#canvas.getBoundingClientRect();
 
-        return this.#from + (event.clientX - box.left) / box.width * (this.#to - this.#from);
-    }
-
-    #draw() {
-        const { width, height, top, bottom } = this.#size();
-        if (width < 10 || height < 60) {
-            return;
-        }
-        const scale = devicePixelRatio;
-        this.#canvas.width = Math.round(width * scale);
-        this.#canvas.height = Math.round(height * scale);
-        const context = this.#canvas.getContext('2d');
-        context.setTransform(scale, 0, 0, scale, 0, 0);
-        context.fillStyle = colour('sunk');
-        context.beginPath();
-        context.roundRect(0, 0, width, MAP, 6);
-        context.roundRect(0, top, width, bottom - top, 8);
-        context.fill();
-        this.#outline(context, 0, this.#frames, 2, MAP - 2, colour('clay'));
-        context.strokeStyle = colour('ink');
-        context.strokeRect(this.#from / this.#frames * width + 0.5, 0.5, Math.max(2, (this.#to - this.#from) / this.#frames * width - 1), MAP - 1);
-        if (this.#markers.length > 0) {
-            const [start, end] = this.#region(this.#chosen);
-            context.fillStyle = colour('turmeric');
-            context.globalAlpha = 0.28;
-            context.fillRect(this.#x(start), top, this.#x(end) - this.#x(start), bottom - top);
-            context.globalAlpha = 1;
-        }
-        this.#outline(context, this.#from, this.#to, top + 4, bottom - 4, colour('ink'));
-        this.#slices(context, top, bottom);
-        context.fillStyle = colour('tide');
-        context.fillRect(this.#x(this.#cursor), top, 1, bottom - top);
-        if (this.#playing) {
-            context.fillStyle = colour('turmeric');
-            context.fillRect(this.#x(this.#playing.frame), top, 2, bottom - top);
-        }
-    }
-
-    #outline(context, from, to, top, bottom, fill) {
-        const { width } = this.#size();
-        if (!this.#levels) {
-            return;
-        }
-        const columns = Math.floor(width);
-        const perColumn = (to - from) / columns;
-        if (perColumn < BASE_FRAMES) {
-            this.#closely(context, from, to, top, bottom, fill);
-
-            return;
-        }
-        let level = 0;
-        while (level + 1 < this.#levels.length && BASE_FRAMES * FACTOR ** (level + 1) <= perColumn) {
-            level += 1;
-        }
-        const values = this.#levels[level];
-        const frames = BASE_FRAMES * FACTOR ** level;
-        const middle = (top + bottom) / 2;
-        const half = (bottom - top) / 2 / 127;
-        context.fillStyle = fill;
-        for (let x = 0; x < columns; x += 1) {
-            const first = Math.floor((from + x * perColumn) / frames);
-            const last = Math.max(first + 1, Math.floor((from + (x + 1) * perColumn) / frames));
-            let low = 0;
-            let high = 0;
-            for (let p = first; p < last && 2 * p + 1 < values.length; p += 1) {
-                low = Math.min(low, values[2 * p]);
-                high = Math.max(high, values[2 * p + 1]);
-            }
-            context.fillRect(x, middle - high * half, 1, Math.max(1, (high - low) * half));
-        }
-    }
-
-    /** Single frames, fetched for what is in view. */
-    #closely(context, from, to, top, bottom, stroke) {
-        const first = Math.max(0, Math.floor(from) - 2);
-        const count = Math.min(65536, Math.ceil(to - from) + 4);
-        if (!this.#close || this.#close.first > first || this.#close.first + this.#close.values.length / 2 < first + count) {
-            this.#fetchClose(first, count);
-        }
-        if (!this.#close) {
-            return;
-        }
-        const middle = (top + bottom) / 2;
-        const half = (bottom - top) / 2 / 32768;
-        context.strokeStyle = stroke;
-        context.lineWidth = 1.5;
-        for (const side of [0, 1]) {
-            context.globalAlpha = side === 0 ? 1 : 0.45;
-            context.beginPath();
-            for (let f = first; f < first + count; f += 1) {
-                const value = this.#close.values[2 * (f - this.#close.first) + side];
-                if (value !== undefined) {
-                    context.lineTo(this.#x(f), middle - value * half);
-                }
-            }
-            context.stroke();
-        }
-        context.globalAlpha = 1;
-    }
-
-    async #fetchClose(first, count) {
-        const wide = Math.min(65536, count * 3);
-        const from = Math.max(0, first - Math.floor((wide - count) / 2));
-        const key = `${from}/${wide}`;
-        if (this.closeKey === key) {
-            return;
-        }
-        this.closeKey = key;
-        const response = await fetch(`/samples/${this.dataset.sample}/frames?from=${from}&count=${wide}`);
-        if (response.ok && this.closeKey === key) {
-            this.#close = { first: from, values: new Int16Array(await response.arrayBuffer()) };
-            this.#draw();
-        }
-    }
-
-    #slices(context, top, bottom) {
-        context.font = '12px JetBrains';
-        this.#markers.forEach((frame, i) => {
-            const x = this.#x(frame);
-            if (x < -TAB_WIDTH || x > this.#size().width) {
-                return;
-            }
-            context.fillStyle = colour('paprika');
-            context.fillRect(x, top, 1.3, bottom - top + TABS);
-            context.fillStyle = i === this.#chosen ? colour('turmeric') : colour('raised');
-            context.strokeStyle = colour('line');
-            context.lineWidth = 1;
-            context.beginPath();
-            context.moveTo(x, bottom + 4);
-            context.lineTo(x + TAB_WIDTH, bottom + 4);
-            context.lineTo(x + TAB_WIDTH, bottom + 15);
-            context.lineTo(x + TAB_WIDTH - 6, bottom + 22);
-            context.lineTo(x, bottom + 22);
-            context.closePath();
-            context.fill();
-            context.stroke();
-            context.fillStyle = i === this.#chosen ? '#221a08' : colour('ink');
-            context.fillText(String(i + 1), x + 6, bottom + 18);
-        });
+        return Math.max(0, Math.min(this.#view.frames, this.#view.from + (event.clientX - box.left) / box.width * (this.#view.to - this.#view.from)));
     }
 
     #region(index) {
-        return [this.#markers[index] ?? 0, this.#markers[index + 1] ?? this.#frames];
-    }
-
-    #sliceAt(frame) {
-        return Math.max(0, this.#markers.findLastIndex((m) => m <= frame));
+        return [this.#view.markers[index] ?? 0, this.#view.markers[index + 1] ?? this.#view.frames];
     }
 
     #down(event) {
         if (event.button !== 0) {
             return;
         }
+        const view = this.#view;
         const box = this.#canvas.getBoundingClientRect();
         const [x, y] = [event.clientX - box.left, event.clientY - box.top];
-        const { bottom } = this.#size();
         this.focus({ preventScroll: true });
         this.#canvas.setPointerCapture(event.pointerId);
         if (y < MAP) {
             this.#drag = { kind: 'map' };
-            this.#scrollTo(x / box.width * this.#frames);
-        } else {
-            const tab = y > bottom ? this.#markers.findLastIndex((m) => x >= this.#x(m) - 3 && x <= this.#x(m) + TAB_WIDTH) : this.#markers.findIndex((m) => Math.abs(this.#x(m) - x) < 4);
-            this.#cursor = Math.round(this.#frameAt(event));
-            if (tab >= 0) {
-                this.#drag = { kind: 'marker', index: tab, x, y, before: [...this.#markers] };
-                this.#chosen = tab;
-            } else {
-                this.#chosen = this.#sliceAt(this.#cursor);
-                this.#play();
-            }
+            this.#scrollTo(x / box.width * view.frames);
+
+            return;
         }
-        this.#draw();
+        const tab = y > this.#drawing.bottom
+            ? view.markers.findLastIndex((m) => x >= this.#drawing.x(m) - 3 && x <= this.#drawing.x(m) + TAB_WIDTH)
+            : view.markers.findIndex((m) => Math.abs(this.#drawing.x(m) - x) < 4);
+        view.cursor = Math.round(this.#frameAt(event));
+        if (tab >= 0 && !event.shiftKey) {
+            this.#drag = { kind: 'marker', index: tab, x, y, before: [...view.markers] };
+            view.chosen = tab;
+        } else {
+            const edge = view.selection?.findIndex((f) => Math.abs(this.#drawing.x(f) - x) < 6) ?? -1;
+            const anchor = edge >= 0 ? view.selection[1 - edge] : (event.shiftKey && view.selection ? view.selection[0] : view.cursor);
+            this.#drag = { kind: 'select', anchor, x, moved: edge >= 0 || event.shiftKey };
+        }
+        this.#drawing.draw();
         this.#tell();
     }
 
@@ -302,68 +135,111 @@ class Wave extends HTMLElement {
         if (!drag) {
             return;
         }
+        const view = this.#view;
         const box = this.#canvas.getBoundingClientRect();
+        const x = event.clientX - box.left;
         if (drag.kind === 'map') {
-            this.#scrollTo((event.clientX - box.left) / box.width * this.#frames);
-        } else if (drag.moved || Math.hypot(event.clientX - box.left - drag.x, event.clientY - box.top - drag.y) > 3) {
+            this.#scrollTo(x / box.width * view.frames);
+        } else if (drag.kind === 'select') {
+            drag.moved = drag.moved || Math.abs(x - drag.x) > 4;
+            if (drag.moved) {
+                const at = Math.round(this.#frameAt(event));
+                view.selection = at === drag.anchor ? null : [Math.min(at, drag.anchor), Math.max(at, drag.anchor)];
+            }
+        } else if (drag.moved || Math.hypot(x - drag.x, event.clientY - box.top - drag.y) > 3) {
             drag.moved = true;
             // Far below or above the wave means: take it out.
-            drag.out = event.clientY > box.bottom + 30 || event.clientY < box.top - 30;
-            const [low, high] = [(drag.before[drag.index - 1] ?? -1) + 1, (drag.before[drag.index + 1] ?? this.#frames) - 1];
-            this.#markers = [...drag.before];
-            this.#markers[drag.index] = Math.round(Math.max(low, Math.min(high, this.#frameAt(event))));
-            if (drag.out) {
-                this.#markers.splice(drag.index, 1);
+            const out = event.clientY > box.bottom + 30 || event.clientY < box.top - 30;
+            const [low, high] = [(drag.before[drag.index - 1] ?? -1) + 1, (drag.before[drag.index + 1] ?? view.frames) - 1];
+            view.markers = [...drag.before];
+            view.markers[drag.index] = Math.round(Math.max(low, Math.min(high, this.#frameAt(event))));
+            if (out) {
+                view.markers.splice(drag.index, 1);
             }
         }
-        this.#draw();
+        this.#drawing.draw();
+        this.#tell();
     }
 
     #up() {
         const drag = this.#drag;
+        const view = this.#view;
         this.#drag = null;
-        if (drag?.moved) {
-            this.#store();
-        } else if (drag?.kind === 'marker') {
+        if (drag?.kind === 'marker') {
+            if (drag.moved) {
+                this.#store();
+            } else {
+                this.#play();
+            }
+        } else if (drag?.kind === 'select' && !drag.moved) {
+            view.selection = null;
+            view.chosen = Math.max(0, view.markers.findLastIndex((m) => m <= view.cursor));
             this.#play();
+            this.#drawing.draw();
+            this.#tell();
         }
     }
 
     #store() {
-        change({ type: 'set-slices', sample: this.dataset.sample, markers: this.#markers, how: 'hand' });
+        change({ type: 'set-slices', sample: this.dataset.sample, markers: this.#view.markers, how: 'hand' });
     }
 
     #add(frame) {
-        if (!this.#markers.includes(frame)) {
-            this.#markers = [...this.#markers, frame].sort((a, b) => a - b);
-            this.#chosen = this.#markers.indexOf(frame);
+        const view = this.#view;
+        if (!view.before && !view.markers.includes(frame)) {
+            view.markers = [...view.markers, frame].sort((a, b) => a - b);
+            view.chosen = view.markers.indexOf(frame);
             this.#store();
-            this.#draw();
+            this.#drawing.draw();
         }
     }
 
     #remove() {
-        if (this.#markers.length > 0) {
-            this.#markers = this.#markers.filter((_, i) => i !== this.#chosen);
-            this.#chosen = Math.max(0, this.#chosen - 1);
+        const view = this.#view;
+        if (view.markers.length > 0) {
+            view.markers = view.markers.filter((_, i) => i !== view.chosen);
+            view.chosen = Math.max(0, view.chosen - 1);
             this.#store();
-            this.#draw();
+            this.#drawing.draw();
         }
     }
 
+    /** A marker where it plays now, moved to the nearest hit if that is wished. */
+    async #tap() {
+        const view = this.#view;
+        if (!view.playing) {
+            this.#play(true);
+
+            return;
+        }
+        let frame = Math.round(view.playing.frame);
+        if (document.getElementById('tap-snaps')?.checked) {
+            frame = await this.#snapped(frame, 'hit');
+        }
+        this.#add(frame);
+    }
+
+    async #snapped(at, to) {
+        const response = await fetch(this.#view.data.url('snap', { at, to }));
+
+        return response.ok ? (await response.json()).frame : at;
+    }
+
     async #play(whole = false) {
-        const [start, end] = whole || this.#markers.length === 0 ? [0, this.#frames] : this.#region(this.#chosen);
+        const view = this.#view;
+        const [start, end] = whole || (!view.selection && view.markers.length === 0) ? [0, view.frames] : view.selection ?? this.#region(view.chosen);
         try {
-            const voice = await audition(`/samples/${this.dataset.sample}/sound`, start / this.#rate, (end - start) / this.#rate);
-            this.#playing = { voice, frame: start };
+            const voice = await audition(view.data.url('sound'), start / this.#rate, (end - start) / this.#rate, this.#round);
+            view.playing = { voice, frame: start };
             const follow = () => {
-                if (this.#playing?.voice !== voice) {
+                if (view.playing?.voice !== voice) {
                     return;
                 }
-                const frame = (audio().currentTime - voice.started) * this.#rate;
-                this.#playing = frame >= end ? null : { voice, frame };
-                this.#draw();
-                if (this.#playing) {
+                const passed = (audio().currentTime - voice.started) * this.#rate - start;
+                const length = end - start;
+                view.playing = voice.stopped || (passed >= length && !voice.round) ? null : { voice, frame: start + (voice.round ? passed % length : passed) };
+                this.#drawing.draw();
+                if (view.playing) {
                     requestAnimationFrame(follow);
                 }
             };
@@ -373,21 +249,23 @@ class Wave extends HTMLElement {
         }
     }
 
-    #zoom(factor, around = (this.#from + this.#to) / 2) {
-        const span = Math.max(32, Math.min(this.#frames, (this.#to - this.#from) * factor));
-        const part = (around - this.#from) / (this.#to - this.#from);
-        this.#view(around - part * span, span);
+    #zoom(factor, around = (this.#view.from + this.#view.to) / 2) {
+        const view = this.#view;
+        const span = Math.max(32, Math.min(view.frames, (view.to - view.from) * factor));
+        const part = (around - view.from) / (view.to - view.from);
+        this.#show(around - part * span, span);
     }
 
     #scrollTo(centre) {
-        const span = this.#to - this.#from;
-        this.#view(centre - span / 2, span);
+        const span = this.#view.to - this.#view.from;
+        this.#show(centre - span / 2, span);
     }
 
-    #view(from, span) {
-        this.#from = Math.max(0, Math.min(this.#frames - span, from));
-        this.#to = this.#from + span;
-        this.#draw();
+    #show(from, span) {
+        const view = this.#view;
+        view.from = Math.max(0, Math.min(view.frames - span, from));
+        view.to = view.from + span;
+        this.#drawing.draw();
     }
 
     #wheel(event) {
@@ -395,57 +273,143 @@ class Wave extends HTMLElement {
         if (event.ctrlKey || Math.abs(event.deltaY) > Math.abs(event.deltaX)) {
             this.#zoom(1.15 ** Math.sign(event.deltaY), this.#frameAt(event));
         } else {
-            const span = this.#to - this.#from;
-            this.#view(this.#from + event.deltaX / 800 * span, span);
+            const span = this.#view.to - this.#view.from;
+            this.#show(this.#view.from + event.deltaX / 800 * span, span);
         }
+    }
+
+    #toSelection() {
+        const [start, end] = this.#view.selection ?? this.#region(this.#view.chosen);
+        const span = Math.max(32, (end - start) * 1.1);
+        this.#show(start - (span - (end - start)) / 2, Math.min(span, this.#view.frames));
+    }
+
+    #select(selection) {
+        this.#view.selection = selection && selection[1] > selection[0] ? selection : null;
+        this.#drawing.draw();
+        this.#tell();
     }
 
     #tool(tool) {
         ({
             'zoom-in': () => this.#zoom(0.5),
             'zoom-out': () => this.#zoom(2),
-            whole: () => this.#view(0, this.#frames),
+            whole: () => this.#show(0, this.#view.frames),
+            'to-selection': () => this.#toSelection(),
             play: () => this.#play(),
             'play-all': () => this.#play(true),
+            round: () => this.#goRound(),
             remove: () => this.#remove(),
+            before: () => this.#before(),
+            'select-slice': () => this.#select(this.#region(this.#view.chosen)),
+            snap: async () => this.#select(this.#view.selection && await Promise.all(this.#view.selection.map((f) => this.#snapped(f, 'zero')))),
         })[tool]?.();
     }
 
+    #goRound() {
+        this.#round = !this.#round;
+        document.querySelector('[data-wave=round]')?.setAttribute('aria-pressed', String(this.#round));
+        if (this.#round) {
+            this.#play();
+        } else {
+            hush();
+        }
+    }
+
+    /** The recording without its edits, and back; what plays goes on with the other. */
+    #before() {
+        const view = this.#view;
+        if (!this.dataset.edits) {
+            return;
+        }
+        view.before = !view.before;
+        document.querySelector('[data-wave=before]')?.setAttribute('aria-pressed', String(view.before));
+        const playing = view.playing !== null;
+        this.#read();
+        if (playing) {
+            this.#play();
+        }
+    }
+
     #key(event) {
-        const nudge = event.shiftKey ? 1 : Math.max(1, Math.round((this.#to - this.#from) / 200));
+        const view = this.#view;
+        const nudge = event.shiftKey ? 1 : Math.max(1, Math.round((view.to - view.from) / 200));
         const keys = {
-            ArrowLeft: () => this.#choose(this.#chosen - 1),
-            ArrowRight: () => this.#choose(this.#chosen + 1),
-            ArrowUp: () => this.#zoom(0.5, this.#cursor),
-            ArrowDown: () => this.#zoom(2, this.#cursor),
-            Home: () => { this.#cursor = Math.max(0, this.#cursor - nudge); },
-            End: () => { this.#cursor = Math.min(this.#frames - 1, this.#cursor + nudge); },
+            ArrowLeft: () => this.#choose(view.chosen - 1),
+            ArrowRight: () => this.#choose(view.chosen + 1),
+            ArrowUp: () => this.#zoom(0.5, view.cursor),
+            ArrowDown: () => this.#zoom(2, view.cursor),
+            Home: () => { view.cursor = Math.max(0, view.cursor - nudge); },
+            End: () => { view.cursor = Math.min(view.frames - 1, view.cursor + nudge); },
+            Escape: () => this.#select(null),
             v: () => this.#play(),
-            x: () => (this.#markers.includes(this.#cursor) ? this.#remove() : this.#add(this.#cursor)),
+            g: () => this.#goRound(),
+            b: () => this.#before(),
+            t: () => this.#tap(),
+            z: () => this.#toSelection(),
+            x: () => (view.markers.includes(view.cursor) ? this.#remove() : this.#add(view.cursor)),
             Delete: () => this.#remove(),
         };
         const act = keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
         if (act && !event.ctrlKey && !event.metaKey) {
             event.preventDefault();
             act();
-            this.#draw();
+            this.#drawing.draw();
             this.#tell();
         }
     }
 
     #choose(index) {
-        this.#chosen = Math.max(0, Math.min(this.#markers.length - 1, index));
-        this.#cursor = this.#region(this.#chosen)[0];
-        if (this.#cursor < this.#from || this.#cursor > this.#to) {
-            this.#scrollTo(this.#cursor);
+        const view = this.#view;
+        view.selection = null;
+        view.chosen = Math.max(0, Math.min(view.markers.length - 1, index));
+        view.cursor = this.#region(view.chosen)[0];
+        if (view.cursor < view.from || view.cursor > view.to) {
+            this.#scrollTo(view.cursor);
         }
     }
 
+    /** Frames of one unit of the typed selection. */
+    #unit() {
+        const unit = document.querySelector('[data-selection=unit]')?.value;
+
+        return { beats: this.#rate * 60 / Number(this.dataset.bpm || 120), samples: 1 }[unit] ?? this.#rate;
+    }
+
+    #typed(field) {
+        const which = field.dataset?.selection;
+        if (!which) {
+            return;
+        }
+        const value = Number(field.value) * this.#unit();
+        const [start, end] = this.#view.selection ?? [0, this.#view.frames];
+        const within = (f) => Math.round(Math.max(0, Math.min(this.#view.frames, f)));
+        ({
+            start: () => this.#select([within(value), end]),
+            end: () => this.#select([start, within(value)]),
+            length: () => this.#select([start, within(start + value)]),
+            unit: () => this.#tell(),
+        })[which]();
+    }
+
     #tell() {
+        const view = this.#view;
         const label = document.getElementById('slice-info');
-        if (label) {
-            const [start, end] = this.#region(this.#chosen);
-            label.textContent = this.#markers.length === 0 ? 'No slices yet' : `Slice ${this.#chosen + 1} of ${this.#markers.length} · ${((end - start) / this.#rate).toFixed(3)} s`;
+        if (!label) {
+            return;
+        }
+        const count = view.markers.length;
+        label.textContent = view.selection ? 'Selection' : (count === 0 ? 'No slices yet' : `Slice ${view.chosen + 1} of ${count}`);
+        const [start, end] = view.selection ?? (count > 0 ? this.#region(view.chosen) : [0, view.frames]);
+        const unit = this.#unit();
+        for (const [name, frames] of Object.entries({ start, end, length: end - start })) {
+            const field = document.querySelector(`[data-selection=${name}]`);
+            if (field && field !== document.activeElement) {
+                field.value = unit === 1 ? frames : (frames / unit).toFixed(3);
+            }
+        }
+        for (const button of document.querySelectorAll('[data-needs-selection]')) {
+            button.disabled = view.selection === null;
         }
     }
 }

@@ -12,6 +12,7 @@ use Pestle\Core\Kit\Role;
 use Pestle\Core\Mix\Channel;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Sample\Slices;
 use Pestle\Core\Theory\Swing;
 use Pestle\Core\Theory\Ticks;
 
@@ -28,6 +29,8 @@ final readonly class SlicesToPads implements Change
         private int $sampleRate,
         private Role $role,
         private ?int $bars,
+        /** @var list<Role> of each slice, where it is its own */
+        private array $roles,
     ) {
     }
 
@@ -40,6 +43,7 @@ final readonly class SlicesToPads implements Change
             $fields->whole('rate', 1000, 768000),
             $fields->choice('role', Role::class),
             $fields->has('bars') ? $fields->whole('bars', 1, Pattern::MAX_BARS) : null,
+            $fields->has('roles') ? array_map(static fn (Fields $f): Role => $f->choice('role', Role::class), $fields->rows('roles', Slices::MAX)) : [],
         );
     }
 
@@ -60,7 +64,7 @@ final readonly class SlicesToPads implements Change
             $kit = $kit->withBank(new Bank($id, mb_substr($this->name, 0, 20).(0 === $chunk ? '' : ' '.($chunk + 1))));
             foreach ($part as $place => [$start, $end]) {
                 $number = $chunk * Bank::SIZE + $place + 1;
-                $pad = new Pad($id.$place, mb_substr($this->name, 0, 70).' '.$number, $this->role, $this->sample, $start, $end, $channel->id, 0.0, 0.0, 0, PlayMode::Held);
+                $pad = new Pad($id.$place, mb_substr($this->name, 0, 70).' '.$number, $this->roles[$number - 1] ?? $this->role, $this->sample, $start, $end, $channel->id, 0.0, 0.0, 0, PlayMode::Held);
                 $kit = $kit->withPad($pad);
                 $pads[] = $pad;
             }

@@ -1,0 +1,167 @@
+// How a recording looks: mini map, outline, beat grid, slices with their tabs, selection, cursor and what plays.
+
+import { colour } from '../meters.js';
+
+export const MAP = 30;
+export const TABS = 26;
+export const TAB_WIDTH = 30;
+const ROLE_COLOURS = {
+    kick: 'plum', bass: 'plum', snare: 'tide', tonal: 'tide', clap: 'clay', tom: 'clay', hat: 'basil', 'open-hat': 'basil', percussion: 'basil', cymbal: 'turmeric', voice: 'paprika', effect: 'quiet',
+};
+
+export class WaveDrawing {
+    constructor(canvas, view) {
+        this.canvas = canvas;
+        this.view = view;
+    }
+
+    get width() {
+        return this.canvas.clientWidth;
+    }
+
+    get top() {
+        return MAP + 6;
+    }
+
+    get bottom() {
+        return this.canvas.clientHeight - TABS;
+    }
+
+    x(frame) {
+        return (frame - this.view.from) / (this.view.to - this.view.from) * this.width;
+    }
+
+    draw() {
+        const { width, top, bottom, view } = this;
+        if (width < 10 || bottom - top < 20) {
+            return;
+        }
+        const scale = devicePixelRatio;
+        this.canvas.width = Math.round(width * scale);
+        this.canvas.height = Math.round(this.canvas.clientHeight * scale);
+        const pen = this.canvas.getContext('2d');
+        pen.setTransform(scale, 0, 0, scale, 0, 0);
+        pen.fillStyle = colour('sunk');
+        pen.beginPath();
+        pen.roundRect(0, 0, width, MAP, 6);
+        pen.roundRect(0, top, width, bottom - top, 8);
+        pen.fill();
+        this.#outline(pen, 0, view.frames, 2, MAP - 2, colour('clay'));
+        pen.strokeStyle = colour('ink');
+        pen.strokeRect(view.from / view.frames * width + 0.5, 0.5, Math.max(2, (view.to - view.from) / view.frames * width - 1), MAP - 1);
+        this.#lit(pen);
+        this.#grid(pen);
+        this.#outline(pen, view.from, view.to, top + 4, bottom - 4, view.before ? colour('clay') : colour('ink'));
+        view.markers.forEach((frame, i) => this.#tab(pen, frame, i));
+        pen.fillStyle = colour('tide');
+        pen.fillRect(this.x(view.cursor), top, 1, bottom - top);
+        if (view.playing) {
+            pen.fillStyle = colour('turmeric');
+            pen.fillRect(this.x(view.playing.frame), top, 2, bottom - top);
+        }
+    }
+
+    /** The selection, or the chosen slice. */
+    #lit(pen) {
+        const { view, top, bottom } = this;
+        const [start, end] = view.selection ?? (view.markers.length > 0 ? view.region(view.chosen) : [0, 0]);
+        pen.fillStyle = colour('turmeric');
+        pen.globalAlpha = view.selection ? 0.32 : 0.2;
+        pen.fillRect(this.x(start), top, this.x(end) - this.x(start), bottom - top);
+        pen.globalAlpha = 1;
+        if (view.selection) {
+            pen.fillRect(this.x(start), top, 1.5, bottom - top);
+            pen.fillRect(this.x(end) - 1.5, top, 1.5, bottom - top);
+        }
+    }
+
+    #grid(pen) {
+        const { view, top, bottom } = this;
+        const near = view.beats.length > 1 && (view.beats[1] - view.beats[0]) / (view.to - view.from) * this.width;
+        if (!near || near < 1.5) {
+            return;
+        }
+        pen.fillStyle = colour('line');
+        view.beats.forEach((frame, i) => {
+            const x = this.x(frame);
+            if (x >= 0 && x <= this.width && (near > 5 || i % 4 === 0)) {
+                pen.globalAlpha = i % 4 === 0 ? 1 : 0.5;
+                pen.fillRect(x, top, i % 4 === 0 ? 1.5 : 1, bottom - top);
+            }
+        });
+        pen.globalAlpha = 1;
+    }
+
+    #outline(pen, from, to, top, bottom, ink) {
+        const columns = Math.floor(this.width);
+        const perPixel = (to - from) / columns;
+        if (this.view.data.isClose(perPixel)) {
+            this.#closely(pen, from, to, top, bottom, ink);
+
+            return;
+        }
+        const values = this.view.data.columns(from, perPixel, columns);
+        if (!values) {
+            return;
+        }
+        const middle = (top + bottom) / 2;
+        const half = (bottom - top) / 2 / 127;
+        pen.fillStyle = ink;
+        for (let x = 0; x < columns; x += 1) {
+            pen.fillRect(x, middle - values[2 * x + 1] * half, 1, Math.max(1, (values[2 * x + 1] - values[2 * x]) * half));
+        }
+    }
+
+    #closely(pen, from, to, top, bottom, ink) {
+        const first = Math.max(0, Math.floor(from) - 2);
+        const count = Math.ceil(to - from) + 4;
+        const close = this.view.data.frames(first, count);
+        if (!close) {
+            return;
+        }
+        const middle = (top + bottom) / 2;
+        const half = (bottom - top) / 2 / 32768;
+        pen.strokeStyle = ink;
+        pen.lineWidth = 1.5;
+        for (const side of [0, 1]) {
+            pen.globalAlpha = side === 0 ? 1 : 0.45;
+            pen.beginPath();
+            for (let f = first; f < first + count; f += 1) {
+                const value = close.values[2 * (f - close.first) + side];
+                if (value !== undefined) {
+                    pen.lineTo((f - from) / (to - from) * this.width, middle - value * half);
+                }
+            }
+            pen.stroke();
+        }
+        pen.globalAlpha = 1;
+    }
+
+    #tab(pen, frame, i) {
+        const { view, top, bottom } = this;
+        const x = this.x(frame);
+        if (x < -TAB_WIDTH || x > this.width) {
+            return;
+        }
+        const chosen = i === view.chosen;
+        pen.fillStyle = colour('paprika');
+        pen.fillRect(x, top, 1.3, bottom - top + TABS);
+        pen.fillStyle = chosen ? colour('turmeric') : colour('raised');
+        pen.strokeStyle = colour('line');
+        pen.lineWidth = 1;
+        pen.beginPath();
+        pen.moveTo(x, bottom + 4);
+        pen.lineTo(x + TAB_WIDTH, bottom + 4);
+        pen.lineTo(x + TAB_WIDTH, bottom + 15);
+        pen.lineTo(x + TAB_WIDTH - 6, bottom + 22);
+        pen.lineTo(x, bottom + 22);
+        pen.closePath();
+        pen.fill();
+        pen.stroke();
+        pen.fillStyle = colour(ROLE_COLOURS[view.roles[i]] ?? 'clay');
+        pen.fillRect(x, bottom + 19, TAB_WIDTH - 4, 3);
+        pen.fillStyle = chosen ? '#221a08' : colour('ink');
+        pen.font = '12px JetBrains';
+        pen.fillText(String(i + 1), x + 6, bottom + 16);
+    }
+}

@@ -1,0 +1,106 @@
+// What the maker says about samples: corrections of guesses, names, tags, favourites; clearing out; each can be taken back.
+
+import { app, failure, goTo, onPage, page } from './page.js';
+import { notice } from './notice.js';
+
+async function post(url, data) {
+    const response = await fetch(url, { method: 'POST', body: JSON.stringify(data), headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token } });
+    const answer = await failure(response);
+    if (!response.ok) {
+        notice(answer.error, { bad: true });
+
+        return null;
+    }
+
+    return answer;
+}
+
+function again() {
+    return goTo(location.pathname + location.search);
+}
+
+/** Says something about a sample; the line that reports it takes it back. */
+async function say(sample, facts, words) {
+    const answer = await post(`/library/${sample}`, facts);
+    await again();
+    if (answer && words) {
+        notice(words, { actions: { Undo: async () => { await post(`/library/${sample}`, answer.before); await again(); } } });
+    }
+}
+
+async function clearOut(button) {
+    const words = button.dataset.clear;
+    if (button.dataset.sure === undefined) {
+        button.dataset.sure = '';
+        button.textContent = `Take away ${words}?`;
+
+        return;
+    }
+    const answer = await post('/library/clear', {});
+    if (answer) {
+        await again();
+        notice(`${answer.cleared.length} sounds (${(answer.bytes / 1e6).toFixed(1)} MB) are out of the library.`, { actions: { 'Bring them back': async () => { await post('/library/restore', { samples: answer.cleared }); await again(); } } });
+    }
+}
+
+document.addEventListener('click', (event) => {
+    const button = event.target.closest('button');
+    if (button?.dataset.say) {
+        say(button.dataset.of, JSON.parse(button.dataset.say), button.dataset.words ?? 'Set.');
+    } else if (button && 'sayBars' in button.dataset) {
+        const wave = document.querySelector('pestle-wave');
+        const [start, end] = wave.selection ?? [0, Number(wave.dataset.frames)];
+        const bars = Number(document.getElementById('stretch-bars').value);
+        const speed = Number(wave.dataset.sourceFrames) / Number(wave.dataset.frames);
+        // Tempo = 60 × beats ÷ seconds.
+        say(button.dataset.of, { bpm: 240 * bars / ((end - start) / Number(wave.dataset.rate)) / speed }, `${wave.selection ? 'The selection is' : 'It is'} ${bars} ${bars === 1 ? 'bar' : 'bars'}.`);
+    } else if (button && 'clear' in button.dataset) {
+        clearOut(button);
+    }
+});
+
+document.addEventListener('change', (event) => {
+    const { fact, of } = event.target.dataset ?? {};
+    if (fact) {
+        say(of, { [fact]: event.target.value === '' ? null : event.target.value }, 'Corrected.');
+    } else if (event.target.closest?.('[data-filters]')) {
+        filter();
+    }
+});
+document.addEventListener('input', (event) => {
+    if (event.target.closest?.('[data-filters]')) {
+        filter();
+    }
+});
+
+/** Shows the rows that match all filters; text, kind, role, key, tempo range, and marks. */
+function filter() {
+    const filters = document.querySelector('[data-filters]');
+    if (!filters) {
+        return;
+    }
+    const wants = Object.fromEntries([...filters.querySelectorAll('[name]')].map((f) => [f.name, f.type === 'checkbox' ? f.checked : f.value.trim().toLowerCase()]));
+    let shown = 0;
+    for (const row of document.querySelectorAll('#samples tbody tr')) {
+        const { text, kind, role, key, bpm, marks } = row.dataset;
+        row.hidden = !text.includes(wants.search)
+            || (wants.kind && kind !== wants.kind) || (wants.role && role !== wants.role) || (wants.key && key !== wants.key)
+            || (wants.from && !(Number(bpm) >= Number(wants.from))) || (wants.to && !(bpm && Number(bpm) <= Number(wants.to)))
+            || (wants.mark && !marks.split(' ').includes(wants.mark));
+        shown += row.hidden ? 0 : 1;
+    }
+    const count = document.getElementById('shown');
+    if (count) {
+        count.textContent = `${shown} of ${document.querySelectorAll('#samples tbody tr').length}`;
+    }
+}
+onPage(filter);
+
+// While a sample is still listened to, look again.
+let waiting = null;
+onPage(() => {
+    clearTimeout(waiting);
+    if (document.querySelector('[data-listening]') && ['gather', 'chop'].includes(page()?.workspace)) {
+        waiting = setTimeout(again, 1500);
+    }
+});
