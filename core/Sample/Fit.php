@@ -44,26 +44,22 @@ final readonly class Fit
             $now = $whole;
         }
         $percent = 100.0 * $ratio;
-        if ($percent < self::LEAST_PERCENT || $percent > self::MOST_PERCENT) {
-            return new self([], '', \sprintf('That would be %.0f %% of its length; stretching goes from 50 to 200 %%.', $percent));
+        if (null !== $snag = self::snag($percent)) {
+            return $snag;
         }
         $length = null === $bars ? \sprintf('%.2f s', $frames / $rate * $ratio) : \sprintf('%s %s', round($now, 2), 1.0 === $now ? 'bar' : 'bars');
         $words = \sprintf('%s → %s BPM, now %s long', self::bpm($bpm), self::bpm($beatBpm), $length);
 
         return abs($percent - 100.0) < 0.01
             ? new self([], \sprintf('Fits as it is: %s BPM, %s', self::bpm($beatBpm), $length))
-            : new self([new Edit(EditKind::Stretch, null, null, ['percent' => $percent])], $words);
+            : new self([self::stretch($percent)], $words);
     }
 
     /** To be exactly so many bars long at the beat's tempo. */
     public static function bars(int $bars, float $beatBpm, int $frames, int $rate): self
     {
         $percent = 100.0 * $bars * 240.0 / $beatBpm / ($frames / $rate);
-        if ($percent < self::LEAST_PERCENT || $percent > self::MOST_PERCENT) {
-            return new self([], '', \sprintf('That would be %.0f %% of its length; stretching goes from 50 to 200 %%.', $percent));
-        }
-
-        return new self([new Edit(EditKind::Stretch, null, null, ['percent' => $percent])], \sprintf('Now %d %s at %s BPM', $bars, 1 === $bars ? 'bar' : 'bars', self::bpm($beatBpm)));
+        return self::snag($percent) ?? new self([self::stretch($percent)], \sprintf('Now %d %s at %s BPM', $bars, 1 === $bars ? 'bar' : 'bars', self::bpm($beatBpm)));
     }
 
     /** From one key into another, the shorter way or the other; between major and minor by the related key. */
@@ -104,6 +100,19 @@ final readonly class Fit
     public function and(self $other): self
     {
         return new self([...$this->edits, ...$other->edits], implode('; ', array_filter([$this->words, $other->words])), $this->snag ?? $other->snag);
+    }
+
+    private static function stretch(float $percent): Edit
+    {
+        return new Edit(EditKind::Stretch, null, null, ['percent' => max(self::LEAST_PERCENT, min(self::MOST_PERCENT, $percent))]);
+    }
+
+    private static function snag(float $percent): ?self
+    {
+        // Half and double are wanted often, and a loop is seldom cut to the frame.
+        return $percent > 0.995 * self::LEAST_PERCENT && $percent < 1.005 * self::MOST_PERCENT
+            ? null
+            : new self([], '', \sprintf('That would be %.0f %% of its length; stretching goes from 50 to 200 %%.', $percent));
     }
 
     private static function bpm(float $bpm): string

@@ -33,7 +33,10 @@ final readonly class ChopPage
     /** @return list<int> beats of the sample where they are now */
     public function beats(): array
     {
-        return array_map(fn (int $frame): int => $this->edits->fromSource($frame, $this->sample->frames), $this->sample->beats());
+        $beats = array_map(fn (int $frame): int => $this->edits->fromSource($frame, $this->sample->frames), $this->sample->beats());
+        sort($beats);
+
+        return $beats;
     }
 
     /** Tempo as it sounds now, after stretching and speeding. */

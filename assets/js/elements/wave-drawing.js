@@ -102,6 +102,10 @@ export class WaveDrawing {
         }
         const values = this.view.data.columns(from, perPixel, columns);
         if (!values) {
+            pen.fillStyle = colour('quiet');
+            pen.font = '13px sans-serif';
+            pen.fillText('Working it out …', 12, (top + bottom) / 2 + 4);
+
             return;
         }
         const middle = (top + bottom) / 2;

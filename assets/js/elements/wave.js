@@ -34,6 +34,8 @@ class Wave extends HTMLElement {
         this.redraw = () => this.#drawing.draw();
         this.tools = (event) => this.#tool(event.target.closest?.('[data-wave]')?.dataset.wave);
         this.typed = (event) => this.#typed(event.target);
+        this.shown = () => this.#tell();
+        document.addEventListener('pestle:page', this.shown);
         document.addEventListener('pestle:theme', this.redraw);
         document.addEventListener('click', this.tools);
         document.addEventListener('change', this.typed);
@@ -45,6 +47,7 @@ class Wave extends HTMLElement {
         document.removeEventListener('pestle:theme', this.redraw);
         document.removeEventListener('click', this.tools);
         document.removeEventListener('change', this.typed);
+        document.removeEventListener('pestle:page', this.shown);
     }
 
     attributeChangedCallback() {

@@ -37,7 +37,9 @@ final readonly class SetEdits implements Change
         }
         $slices = $beat->slices;
         if (isset($slices[$this->sample])) {
-            $markers = array_values(array_unique(array_filter(array_map($moved, $slices[$this->sample]->markers), static fn (int $m): bool => $m < $length)));
+            // The end is an edge too: turned round, it becomes the first.
+            $edges = [...$slices[$this->sample]->markers, $before->length($this->frames)];
+            $markers = array_values(array_unique(array_filter(array_map($moved, $edges), static fn (int $m): bool => $m < $length)));
             sort($markers);
             $slices[$this->sample] = new Slices($markers, $slices[$this->sample]->how);
         }
