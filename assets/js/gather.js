@@ -107,6 +107,24 @@ async function sendPart(id, at, bytes) {
     }
 }
 
+/** Catches what the beat plays as a new sample. */
+async function resample(panel) {
+    const fields = Object.fromEntries([...panel.querySelectorAll('select')].map((s) => [s.name, s.value]));
+    const arrival = { name: 'Resampling', text: 'rendering', part: 0.5 };
+    arrivals.push(arrival);
+    draw();
+    try {
+        const { id } = await ask('/uploads/resampled', { method: 'POST', body: JSON.stringify({ ...fields, beat: page().beat }), headers: { 'Content-Type': 'application/json' } });
+        const sample = await arrived(id);
+        arrivals = arrivals.filter((a) => a !== arrival);
+        await goTo(`/beats/${page().beat}/gather?sample=${sample.hash}`);
+        notice(`${sample.name} is in the library.`);
+    } catch (problem) {
+        Object.assign(arrival, { failed: true, text: problem.message });
+        draw();
+    }
+}
+
 async function arrived(id) {
     for (;;) {
         const state = await ask(`/uploads/${id}`);
@@ -120,7 +138,7 @@ async function arrived(id) {
     }
 }
 
-/** Brings files in; from a pad on, they land on it and on the free pads after it. */
+/** Brings files in; from a pad on, they land on it and on the free pads after it. Gives the samples. */
 export async function take(files, pad = null) {
     const wasEmpty = document.querySelectorAll('.pad[data-pad]').length === 0;
     const places = pad ? [pad, ...[...document.querySelectorAll('.pad')].map((p) => p.dataset.free).filter((id) => id && Number(id.slice(1)) > Number(pad.slice(1)))] : [];
@@ -136,7 +154,7 @@ export async function take(files, pad = null) {
         }
     }
     if (came.length === 0) {
-        return;
+        return came;
     }
     const url = new URL(location.href);
     url.searchParams.set('sample', came[0].hash);
@@ -150,6 +168,8 @@ export async function take(files, pad = null) {
     } else {
         notice(words);
     }
+
+    return came;
 }
 
 /** Hears a sample; a loop at the beat's tempo and key if that is wished, from the next beat on while the beat plays. */
@@ -219,6 +239,9 @@ document.addEventListener('click', (event) => {
     const button = event.target.closest('[data-audition]');
     if (button) {
         listen(button);
+    }
+    if (event.target.closest('[data-resample-now]')) {
+        resample(event.target.closest('[data-resample]'));
     }
 });
 document.addEventListener('change', (event) => {

@@ -31,16 +31,21 @@ export async function toggleRecord() {
     player.what = 'loop';
     recorder.start();
     if (!player.playing) {
-        // One bar of clicks first.
-        const bar = 240 / page().bpm;
-        await fetchSound('/click');
-        const from = audio().currentTime + 0.05;
-        for (let beat = 0; beat < 4; beat += 1) {
-            click(from + beat * bar / 4, beat === 0);
-        }
-        await player.play(from + bar - audio().currentTime - 0.03);
+        await player.play(await countIn() - audio().currentTime - 0.03);
     }
     sync();
+}
+
+/** One bar of clicks; gives the moment, by the audio clock, at which it is over. */
+export async function countIn() {
+    const bar = 240 / page().bpm;
+    await fetchSound('/click');
+    const from = audio().currentTime + 0.05;
+    for (let beat = 0; beat < 4; beat += 1) {
+        click(from + beat * bar / 4, beat === 0);
+    }
+
+    return from + bar;
 }
 
 async function click(at, accented) {

@@ -59,6 +59,7 @@ final readonly class Fit
     public static function bars(int $bars, float $beatBpm, int $frames, int $rate): self
     {
         $percent = 100.0 * $bars * 240.0 / $beatBpm / ($frames / $rate);
+
         return self::snag($percent) ?? new self([self::stretch($percent)], \sprintf('Now %d %s at %s BPM', $bars, 1 === $bars ? 'bar' : 'bars', self::bpm($beatBpm)));
     }
 

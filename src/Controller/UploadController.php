@@ -5,7 +5,9 @@ namespace Pestle\App\Controller;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Gather\Uploads;
+use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Exchange\Resampling;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -52,6 +54,20 @@ final class UploadController extends AbstractController
         $this->uploads->cancel($upload);
 
         return $this->state($upload);
+    }
+
+    /** The output of the beat, of a pattern or of a channel becomes a sample. */
+    #[Route('/resampled', methods: 'POST')]
+    public function resample(Request $request, Beats $beats): Response
+    {
+        $fields = new Fields(ChangeController::fields($request));
+        $record = $beats->find($fields->whole('beat', 1, 999_999_999)) ?? throw $this->createNotFoundException('This beat is not there.');
+        $beat = $beats->content($record);
+        $pattern = 'beat' === $fields->text('what') ? null : $beat->pattern($fields->id('what'))->id;
+        $channel = $fields->has('channel') ? $beat->channel($fields->id('channel'))->id : null;
+        $upload = $this->uploads->resample($record, Resampling::name($beat, $pattern, $channel), $pattern, $channel, $fields->flag('wet'));
+
+        return new JsonResponse(['id' => $upload->id], 201);
     }
 
     private function upload(string $id): Upload

@@ -3,6 +3,7 @@
 namespace Pestle\App\Gather;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Beat\InvalidChange;
@@ -64,6 +65,18 @@ final readonly class Uploads
         if (Upload::LISTENING === $upload->state) {
             $this->bus->dispatch(new Arrive($upload->id));
         }
+    }
+
+    /** Something Pestle makes itself arrives the same way as a file. */
+    public function resample(BeatRecord $record, string $name, ?string $pattern, ?string $channel, bool $wet): Upload
+    {
+        $upload = new Upload(bin2hex(random_bytes(12)), mb_substr($name, 0, 110).'.wav', 0);
+        $upload->state = Upload::LISTENING;
+        $this->entities->persist($upload);
+        $this->entities->flush();
+        $this->bus->dispatch(new Resample($upload->id, $record->id, $record->head, $pattern, $channel, $wet));
+
+        return $upload;
     }
 
     public function cancel(Upload $upload): void

@@ -1,0 +1,249 @@
+// Recording from a microphone or line: armed it listens and shows its level, recording it keeps what comes,
+// with half a second from before the start; what was kept arrives like a dropped file.
+
+import { audio, RATE } from './audio/context.js';
+import { player } from './audio/player.js';
+import { change } from './changes.js';
+import { take } from './gather.js';
+import { countIn } from './transport.js';
+import { onPage, page } from './page.js';
+import { notice } from './notice.js';
+
+const PRE_ROLL_BLOCKS = Math.ceil(0.5 * RATE / 128);
+const MOST_SECONDS = 1800;
+const HOLD_SECONDS = 1.5;
+/** On the way in: rendered by PHP on arrival, over the dry recording. */
+const COLOURS = {
+    converter: { kind: 'converter', bits: 12, rate: 26000, filters: 1 },
+    rough: { kind: 'converter', bits: 8, rate: 12000, filters: 0 },
+    loud: { kind: 'normalise', measure: 'peak', db: -1 },
+};
+
+let input = null;
+
+/** @typedef the open input: {stream, source, gain, monitor, node, ring, kept, peak, held, heldUntil} */
+async function arm(device) {
+    disarm();
+    const context = audio();
+    const constraints = { echoCancellation: false, noiseSuppression: false, autoGainControl: false, ...(device ? { deviceId: { exact: device } } : {}) };
+    const stream = await navigator.mediaDevices.getUserMedia({ audio: constraints });
+    await context.audioWorklet.addModule('/build/js/worklets/take.js');
+    const source = context.createMediaStreamSource(stream);
+    const gain = context.createGain();
+    const monitor = context.createGain();
+    const node = new AudioWorkletNode(context, 'pestle-take', { numberOfOutputs: 1, channelCount: 2 });
+    monitor.gain.value = 0;
+    source.connect(gain).connect(node).connect(context.destination);
+    gain.connect(monitor).connect(context.destination);
+    input = { stream, source, gain, monitor, node, ring: [], kept: null, peak: 0, held: 0, heldUntil: 0 };
+    node.port.onmessage = ({ data }) => heard(data);
+    draw();
+}
+
+function disarm() {
+    if (input) {
+        input.stream.getTracks().forEach((track) => track.stop());
+        input.gain.disconnect();
+        input.monitor.disconnect();
+        input.node.disconnect();
+        input = null;
+    }
+}
+
+function heard(block) {
+    if (!input) {
+        return;
+    }
+    for (const side of block) {
+        for (const x of side) {
+            input.peak = Math.max(input.peak, Math.abs(x));
+        }
+    }
+    if (input.kept) {
+        input.kept.push(block);
+        if (input.kept.length * 128 > MOST_SECONDS * RATE) {
+            stop();
+        }
+    } else {
+        input.ring.push(block);
+        if (input.ring.length > PRE_ROLL_BLOCKS) {
+            input.ring.shift();
+        }
+    }
+}
+
+async function start() {
+    const options = choices();
+    const at = options.count ? await countIn() : audio().currentTime;
+    if (options.beat && !player.playing) {
+        player.play(Math.max(0, at - audio().currentTime - 0.03));
+    }
+    await new Promise((resolve) => { setTimeout(resolve, 1000 * (at - audio().currentTime)); });
+    if (input) {
+        input.kept = [...input.ring];
+        draw();
+    }
+}
+
+async function stop() {
+    const blocks = input?.kept ?? [];
+    const options = choices();
+    if (input) {
+        input.kept = null;
+        input.ring = [];
+    }
+    if (options.beat && player.playing) {
+        player.stop();
+    }
+    draw();
+    if (blocks.length === 0) {
+        return;
+    }
+    const name = `${options.name || 'Recording'}.wav`;
+    const [sample] = await take([new File([wav(blocks)], name, { type: 'audio/wav' })]) ?? [];
+    if (sample) {
+        await finish(sample, options);
+    }
+}
+
+/** Trims the silence around it and lays the chosen colour over it; both are edits, the dry take stays. */
+async function finish(sample, options) {
+    const edits = [];
+    if (options.trim) {
+        const { from, to } = await (await fetch(`/samples/${sample.hash}/sounding`)).json();
+        if (to > from && (from > 0 || to < sample.frames)) {
+            edits.push({ kind: 'keep', from, to });
+        }
+    }
+    if (COLOURS[options.colour]) {
+        edits.push(COLOURS[options.colour]);
+    }
+    if (edits.length > 0) {
+        await change({ type: 'set-edits', sample: sample.hash, frames: sample.frames, edits });
+        notice(`${sample.name} is in the library${options.trim ? ', trimmed' : ''}; the take itself is kept as it was.`);
+    }
+}
+
+/** A WAV file with 32-bit floats. */
+function wav(blocks) {
+    const frames = blocks.length * 128;
+    const bytes = new ArrayBuffer(44 + frames * 8);
+    const view = new DataView(bytes);
+    const text = (at, letters) => [...letters].forEach((letter, i) => view.setUint8(at + i, letter.charCodeAt(0)));
+    text(0, 'RIFF');
+    view.setUint32(4, 36 + frames * 8, true);
+    text(8, 'WAVEfmt ');
+    [[16, 16, 4], [20, 3, 2], [22, 2, 2], [24, RATE, 4], [28, RATE * 8, 4], [32, 8, 2], [34, 32, 2]].forEach(([at, value, size]) => (size === 4 ? view.setUint32(at, value, true) : view.setUint16(at, value, true)));
+    text(36, 'data');
+    view.setUint32(40, frames * 8, true);
+    const values = new Float32Array(bytes, 44);
+    blocks.forEach(([left, right], b) => {
+        for (let i = 0; i < 128; i += 1) {
+            values[2 * (b * 128 + i)] = left[i];
+            values[2 * (b * 128 + i) + 1] = right[i];
+        }
+    });
+
+    return bytes;
+}
+
+function field(name) {
+    return document.querySelector(`[data-mic] [name=${name}]`);
+}
+
+function choices() {
+    const is = (name) => field(name)?.checked ?? false;
+
+    return { name: field('take-name')?.value.trim(), count: is('count'), beat: is('beat'), trim: is('trim'), colour: field('colour')?.value };
+}
+
+function say(text) {
+    const label = document.getElementById('mic-state');
+    if (label) {
+        label.textContent = text;
+    }
+}
+
+function draw() {
+    const panel = document.querySelector('[data-mic]');
+    if (!panel) {
+        return;
+    }
+    panel.querySelector('.mic-armed').hidden = !input;
+    panel.querySelector('[data-mic-arm]').hidden = Boolean(input);
+    const button = panel.querySelector('[data-mic-record]');
+    button.textContent = input?.kept ? 'Stop' : 'Record';
+    button.setAttribute('aria-pressed', String(Boolean(input?.kept)));
+    meter();
+}
+
+function meter() {
+    const canvas = document.getElementById('mic-level');
+    if (!canvas || !input) {
+        return;
+    }
+    const now = performance.now() / 1000;
+    if (input.peak >= input.held || now > input.heldUntil) {
+        [input.held, input.heldUntil] = [input.peak, now + HOLD_SECONDS];
+    }
+    const width = (peak) => Math.max(0, 1 + 20 * Math.log10(Math.max(peak, 1e-6)) / 60) * canvas.width;
+    const pen = canvas.getContext('2d');
+    const style = getComputedStyle(document.documentElement);
+    pen.fillStyle = style.getPropertyValue('--sunk');
+    pen.fillRect(0, 0, canvas.width, canvas.height);
+    pen.fillStyle = style.getPropertyValue(input.peak > 0.98 ? '--paprika' : '--basil');
+    pen.fillRect(0, 0, width(input.peak), canvas.height);
+    pen.fillStyle = style.getPropertyValue('--ink');
+    pen.fillRect(width(input.held) - 2, 0, 2, canvas.height);
+    const db = 20 * Math.log10(Math.max(input.held, 1e-6));
+    say(input.kept ? `recording ${(input.kept.length * 128 / RATE).toFixed(1)} s` : `peak ${db <= -100 ? '–∞' : db.toFixed(1)} dB`);
+    input.peak *= 0.85;
+    requestAnimationFrame(meter);
+}
+
+async function listDevices() {
+    const select = field('device');
+    if (select && select.options.length <= 1) {
+        const devices = (await navigator.mediaDevices.enumerateDevices()).filter((d) => d.kind === 'audioinput');
+        select.replaceChildren(...devices.map((d, i) => new Option(d.label || `Input ${i + 1}`, d.deviceId)));
+    }
+}
+
+document.addEventListener('click', async (event) => {
+    if (event.target.closest('[data-mic-arm]')) {
+        try {
+            await arm();
+            await listDevices();
+        } catch {
+            notice('No microphone could be opened. Connect one and allow this page to use it, or drop a file instead.', { bad: true });
+        }
+    } else if (event.target.closest('[data-mic-record]')) {
+        await (input?.kept ? stop() : start());
+    } else if (event.target.closest('[data-mic-close]')) {
+        disarm();
+        draw();
+    }
+});
+
+document.addEventListener('change', (event) => {
+    if (event.target.name === 'device' && event.target.closest('[data-mic]')) {
+        arm(event.target.value).catch(() => notice('This input could not be opened.', { bad: true }));
+    }
+});
+document.addEventListener('input', (event) => {
+    if (event.target.closest('[data-mic]') && input) {
+        if (event.target.name === 'mic-gain') {
+            input.gain.gain.value = 10 ** (event.target.value / 20);
+            document.getElementById('mic-gain-value').textContent = event.target.value;
+        } else if (event.target.name === 'monitor') {
+            input.monitor.gain.value = Number(event.target.checked);
+        }
+    }
+});
+onPage(() => {
+    if (page()?.workspace === 'gather') {
+        draw();
+    } else if (input && !input.kept) {
+        disarm();
+    }
+});

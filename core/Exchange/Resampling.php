@@ -1,0 +1,46 @@
+<?php
+
+namespace Pestle\Core\Exchange;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Mix\CompressorSettings;
+use Pestle\Core\Mix\EqBand;
+use Pestle\Core\Mix\Master;
+
+/** A beat as it has to sound to be caught as a new sample: one channel of it or all, with its effects or without. */
+final class Resampling
+{
+    /**
+     * @param string|null $channel null for all
+     * @param bool        $wet     with equalizers, compressors, levels and places; else as the pads give it
+     */
+    public static function of(Beat $beat, ?string $channel, bool $wet): Beat
+    {
+        $mixer = $beat->mixer;
+        if (null !== $channel) {
+            $beat->channel($channel);
+            foreach ($mixer->channels as $id => $one) {
+                $mixer = $mixer->withChannel($one->with(['solo' => $id === $channel, 'mute' => $id !== $channel && $one->mute]));
+            }
+        }
+        if (!$wet) {
+            foreach ($mixer->channels as $one) {
+                $mixer = $mixer->withChannel($one->with(['gainDb' => 0.0, 'pan' => 0.0, 'eq' => EqBand::defaults(), 'compressor' => new CompressorSettings()]));
+            }
+            foreach ($mixer->groups as $group) {
+                $mixer = $mixer->withGroup($group->with(['gainDb' => 0.0, 'compressor' => new CompressorSettings()]));
+            }
+            // The ceiling stays: the sum of dry channels may go beyond full scale.
+            $mixer = $mixer->withMaster(new Master(0.0, $mixer->master->ceilingDb, new CompressorSettings()));
+        }
+
+        return $beat->withMixer($mixer);
+    }
+
+    public static function name(Beat $beat, ?string $pattern, ?string $channel): string
+    {
+        $what = null === $pattern ? $beat->name : $beat->pattern($pattern)->name;
+
+        return null === $channel ? $what : $what.', '.$beat->channel($channel)->name;
+    }
+}
