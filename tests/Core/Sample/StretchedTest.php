@@ -1,0 +1,130 @@
+<?php
+
+namespace Pestle\Tests\Core\Sample;
+
+use Pestle\Core\Analysis\Onsets;
+use Pestle\Core\Audio\MemorySource;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Sample\Material;
+use Pestle\Core\Sample\Stretched;
+use Pestle\Core\Signal\Fft;
+use Pestle\Core\Signal\Peak;
+use Pestle\Core\Synth\DrumVoices;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class StretchedTest extends TestCase
+{
+    private const SPECTRUM = 16384;
+
+    /** @return iterable<string, array{float}> */
+    public static function ratios(): iterable
+    {
+        yield 'half' => [0.5];
+        yield 'shorter' => [0.79];
+        yield 'longer' => [1.26];
+        yield 'double' => [2.0];
+    }
+
+    /** A steady tone stays within 2 cents, and whatever is beside it stays 50 dB below. */
+    #[DataProvider('ratios')]
+    public function testAToneStaysPure(float $ratio): void
+    {
+        foreach ([110.0, 997.0, 5000.0] as $hz) {
+            $sine = Sounds::sine($hz, 66150, 44100, 0.5);
+            $stretched = new Stretched(new MemorySource(new StereoBlock($sine, $sine), 44100), $ratio, Material::Tones);
+            self::assertSame((int) round(66150 * $ratio), $stretched->frames());
+            $piece = $stretched->read(intdiv($stretched->frames() - self::SPECTRUM, 2), self::SPECTRUM)->left;
+            $m = (new Fft(self::SPECTRUM))->magnitudes(array_map(static fn (float $x, int $i): float => $x * self::window($i), $piece, array_keys($piece)));
+            $k = (int) array_search(Peak::of($m), $m, true);
+            [$a, $b, $c] = [log($m[$k - 1]), log($m[$k]), log($m[$k + 1])];
+            $found = ($k + 0.5 * ($a - $c) / ($a - 2 * $b + $c)) * 44100 / self::SPECTRUM;
+            self::assertEqualsWithDelta(0.0, 1200 * log($found / $hz, 2), 2.0, "$hz Hz");
+            $beside = Peak::of([...\array_slice($m, 0, $k - 5), ...\array_slice($m, $k + 6)]);
+            self::assertLessThan(-50.0, 20 * log10($beside / $m[$k]), "$hz Hz");
+        }
+    }
+
+    /** Every hit is found within 5 ms of its new place, and there are no others. */
+    #[DataProvider('ratios')]
+    public function testHitsKeepTheirAttack(float $ratio): void
+    {
+        [$drums, $places] = self::drums();
+        $stretched = new Stretched($drums, $ratio, Material::Hits, $places);
+        $found = Onsets::find($stretched, 0.4, 0.05);
+        self::assertCount(\count($places), $found);
+        foreach ($places as $i => $place) {
+            self::assertEqualsWithDelta($place * $ratio, $found[$i], 0.005 * 44100);
+            // The attack itself is the recording's, to the sample.
+            $at = (int) round($place * $ratio);
+            self::assertEqualsWithDelta($drums->read($place + 30, 600)->left, $stretched->read($at + 30, 600)->left, 2e-3);
+        }
+    }
+
+    public function testTheSameLengthIsTheSameSound(): void
+    {
+        [$drums, $places] = self::drums();
+        foreach ([Material::Hits, Material::Tones] as $material) {
+            $same = new Stretched($drums, 1.0, $material, $places);
+            self::assertEqualsWithDelta($drums->read(0, 40000)->left, $same->read(0, 40000)->left, 1e-6);
+        }
+    }
+
+    public function testBothSidesAreTurnedAlike(): void
+    {
+        $left = Sounds::sine(300, 44100, 44100, 0.5);
+        $right = array_map(static fn (float $x): float => -0.25 * $x, $left);
+        $block = (new Stretched(new MemorySource(new StereoBlock($left, $right), 44100), 1.4, Material::Tones))->read(20000, 5000);
+        foreach ($block->left as $i => $l) {
+            self::assertEqualsWithDelta(-0.25 * $l, $block->right[$i], 1e-5);
+        }
+    }
+
+    public function testItCanBeReadAnywhereAndRefusesNonsense(): void
+    {
+        [$drums, $places] = self::drums();
+        $stretched = new Stretched($drums, 1.3, Material::Hits, $places);
+        $late = $stretched->read(50000, 1000);
+        self::assertEquals($late->left, \array_slice($stretched->read(49000, 3000)->left, 1000, 1000));
+        self::assertSame(0.0, $stretched->read($stretched->frames(), 100)->peak());
+        $tiny = new Stretched(new MemorySource(new StereoBlock([0.5], [0.5]), 44100), 2.0, Material::Tones);
+        self::assertSame(2, $tiny->frames());
+        self::assertCount(2, $tiny->read(0, 2)->left);
+        $this->expectException(\InvalidArgumentException::class);
+        new Stretched($drums, 5.0, Material::Tones);
+    }
+
+    public function testWhatItIsMadeOfIsHeard(): void
+    {
+        self::assertSame(Material::Hits, Material::of(self::drums()[0]));
+        $chord = array_map(static fn (float $a, float $b, float $c): float => $a + $b + $c, Sounds::sine(220, 88200, 44100, 0.2), Sounds::sine(277, 88200, 44100, 0.2), Sounds::sine(330, 88200, 44100, 0.2));
+        self::assertSame(Material::Tones, Material::of(new MemorySource(new StereoBlock($chord, $chord), 44100)));
+    }
+
+    /** @return array{MemorySource, list<int>} */
+    private static function drums(): array
+    {
+        $kit = new DrumVoices(44100);
+        $mix = array_fill(0, 88200, 0.0);
+        $places = [];
+        foreach ([$kit->kick(), $kit->shaker(), $kit->snare(), $kit->shaker(), $kit->kick(), $kit->clap()] as $i => $sound) {
+            $places[] = $at = 1000 + 14000 * $i;
+            foreach ($sound->left as $n => $x) {
+                if (isset($mix[$at + $n])) {
+                    $mix[$at + $n] += 0.6 * $x;
+                }
+            }
+        }
+
+        return [new MemorySource(new StereoBlock($mix, $mix), 44100), $places];
+    }
+
+    /** Four-term Blackman-Harris: side lobes below -92 dB. */
+    private static function window(int $i): float
+    {
+        $t = 2 * \M_PI * $i / self::SPECTRUM;
+
+        return 0.35875 - 0.48829 * cos($t) + 0.14128 * cos(2 * $t) - 0.01168 * cos(3 * $t);
+    }
+}
