@@ -32,7 +32,8 @@ final readonly class PitchGuess
         $window = 3 * $longest;
         $fft = Fft::near(1.5 * $window);
         $found = [];
-        foreach (self::places($source, $window) as $at) {
+        $places = self::places($source, $window);
+        foreach ($places as $at) {
             $estimate = self::period($source, $at, $longest, $rate, $fft);
             if (null !== $estimate) {
                 $found[] = [69.0 + 12.0 * log($rate / $estimate[0] / 440.0, 2), $estimate[1]];
@@ -50,7 +51,7 @@ final readonly class PitchGuess
             $weight += $clarity;
         }
 
-        return new self($sum / $weight, min(1.0, $weight / self::PLACES));
+        return new self($sum / $weight, min(1.0, $weight / \count($places)));
     }
 
     /** Nearest MIDI note. */

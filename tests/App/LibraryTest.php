@@ -1,0 +1,202 @@
+<?php
+
+namespace Pestle\Tests\App;
+
+use Pestle\App\Gather\SampleStore;
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Synth\DrumVoices;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+/** What is heard in samples, what the maker says about them, and what is made of them. */
+final class LibraryTest extends AppCase
+{
+    public function testALoopIsHeardAndCorrected(): void
+    {
+        $hash = self::loop(100.0, 'Night loop');
+        $sample = self::service(SampleStore::class)->find($hash);
+        self::assertNotNull($sample);
+        self::assertSame('loop', $sample->kind());
+        self::assertEqualsWithDelta(100.0, $sample->bpm(), 0.3);
+        self::assertSame(2, $sample->bars());
+        self::assertGreaterThan(0.5, $sample->sure('bpm'));
+        self::assertSame('kick', $sample->hits()[0][1]);
+        $before = self::json(self::ask('POST', "/library/$hash", ['bpm' => 50, 'tags' => 'Dusty,  night , dusty', 'favourite' => true, 'key' => 'Eb minor']));
+        self::assertSame(['before' => ['bpm' => null, 'tags' => '', 'favourite' => false, 'key' => null]], $before);
+        $sample = self::service(SampleStore::class)->find($hash);
+        self::assertNotNull($sample);
+        self::assertSame([50.0, 1, 'D# minor', ['dusty', 'night'], true, 1.0], [$sample->bpm(), $sample->bars(), $sample->key(), $sample->tags, $sample->favourite, $sample->sure('bpm')]);
+        // What was there before, sent back, takes it all back.
+        self::ask('POST', "/library/$hash", ['bpm' => null, 'tags' => '', 'favourite' => false, 'key' => null]);
+        $sample = self::service(SampleStore::class)->find($hash);
+        self::assertNotNull($sample);
+        self::assertEqualsWithDelta(100.0, $sample->bpm(), 0.3);
+        self::assertSame([[], false], [$sample->tags, $sample->favourite]);
+    }
+
+    /** @return iterable<string, array{array<string, mixed>, string}> */
+    public static function nonsense(): iterable
+    {
+        yield 'tempo' => [['bpm' => 4000], 'bpm must be a number from 20 to 400.'];
+        yield 'key' => [['key' => 'H minor'], 'key must be a key. "H minor" is not a key.'];
+        yield 'kind' => [['kind' => 'soup'], 'kind must be one of: one-shot, loop, song.'];
+        yield 'role' => [['role' => 'spoon'], 'role must be one of: kick, snare'];
+        yield 'unknown' => [['colour' => 'blue'], 'colour is nothing that can be said about a sample.'];
+        yield 'name' => [['name' => ''], 'name must be text of 1 to 70 characters.'];
+    }
+
+    /** @param array<string, mixed> $facts */
+    #[DataProvider('nonsense')]
+    public function testNonsenseIsRefusedByField(array $facts, string $message): void
+    {
+        $hash = self::loop(90.0, 'Stays');
+        $answer = self::ask('POST', "/library/$hash", $facts);
+        self::assertSame(422, $answer->getStatusCode());
+        self::assertStringContainsString($message, self::text(self::json($answer)['error']));
+        self::assertSame('Stays', self::service(SampleStore::class)->find($hash)?->name);
+    }
+
+    public function testWhatNoBeatUsesIsClearedOutAndBroughtBack(): void
+    {
+        $used = self::loop(110.0, 'Used once');
+        $unused = self::loop(115.0, 'Never used');
+        self::ask('POST', '/beats');
+        self::make(['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $used, 'name' => 'Used', 'role' => 'tonal', 'start' => 0, 'end' => 100]);
+        self::make(['type' => 'clear-pad', 'pad' => 'a0']);
+        $cleared = self::json(self::ask('POST', '/library/clear'));
+        self::assertIsArray($cleared['cleared']);
+        self::assertContains($unused, $cleared['cleared']);
+        self::assertNotContains($used, $cleared['cleared'], 'undo would want it back');
+        self::assertGreaterThan(100_000, $cleared['bytes']);
+        $names = static fn (): array => array_map(static fn ($s): string => $s->name, self::service(SampleStore::class)->all());
+        self::assertNotContains('Never used', $names());
+        self::assertSame(\count($cleared['cleared']), self::json(self::ask('POST', '/library/restore', ['samples' => $cleared['cleared']]))['restored']);
+        self::assertContains('Never used', $names());
+        // A file that comes again after it was cleared is there again.
+        self::ask('POST', '/library/clear');
+        self::loop(115.0, 'Never used');
+        self::assertContains('Never used', $names());
+        self::assertSame(422, self::ask('POST', '/library/restore', ['nothing' => 1])->getStatusCode());
+    }
+
+    public function testASampleWithEditsIsShownHeardAndMeasuredAsItIs(): void
+    {
+        $hash = self::loop(120.0, 'Edited');
+        $edits = rawurlencode((string) json_encode([['kind' => 'keep', 'from' => 44100, 'to' => 88200], ['kind' => 'gain', 'db' => -12]]));
+        $plain = self::ask('GET', "/samples/$hash/frames?from=44100&count=400")->getContent();
+        $edited = self::ask('GET', "/samples/$hash/frames?from=0&count=400&edits=$edits")->getContent();
+        $peak = static function (string|false $bytes): int {
+            /** @var non-empty-array<int, int> $values */
+            $values = unpack('v*', (string) $bytes);
+
+            return max(array_map(static fn (int $v): int => abs($v > 32767 ? $v - 65536 : $v), $values));
+        };
+        self::assertEqualsWithDelta(0.2512, $peak($edited) / $peak($plain), 0.003);
+        self::assertNotSame(self::ask('GET', "/samples/$hash/overview")->getContent(), self::ask('GET', "/samples/$hash/overview?edits=$edits")->getContent());
+        $sound = (string) self::ask('GET', "/samples/$hash/sound?edits=$edits")->getContent();
+        self::assertStringContainsString('"frames":44100', substr($sound, 0, 200));
+        $hits = self::json(self::ask('GET', "/samples/$hash/hits?edits=$edits"))['hits'];
+        self::assertIsArray($hits);
+        self::assertNotEmpty($hits);
+        self::assertLessThan(44100, end($hits));
+        self::assertSame(422, self::ask('GET', "/samples/$hash/overview?edits=%5B%7B%22kind%22%3A%22melt%22%7D%5D")->getStatusCode());
+        self::assertSame(422, self::ask('GET', "/samples/$hash/sound?edits=soup")->getStatusCode());
+        // Heavy work is done once and kept.
+        $stretch = rawurlencode((string) json_encode([['kind' => 'stretch', 'percent' => 125]]));
+        self::assertSame(200, self::ask('GET', "/samples/$hash/frames?edits=$stretch&count=50")->getStatusCode());
+        $kept = glob(self::$data.'/edited/*.wav') ?: [];
+        self::assertCount(1, $kept);
+        self::assertSame(200, self::ask('GET', "/samples/$hash/hits?edits=$stretch")->getStatusCode());
+        self::assertSame($kept, glob(self::$data.'/edited/*'));
+    }
+
+    public function testPlacesAndKindsAreToldToThePage(): void
+    {
+        $hash = self::loop(120.0, 'Places');
+        $near = self::json(self::ask('GET', "/samples/$hash/snap?at=21000&to=hit"))['frame'];
+        self::assertIsInt($near);
+        self::assertEqualsWithDelta(22050, $near, 300);
+        self::assertSame(200, self::ask('GET', "/samples/$hash/snap?at=-5&to=zero")->getStatusCode());
+        $kinds = self::json(self::ask('GET', "/samples/$hash/kinds?at=0,44100,999999999"))['kinds'];
+        self::assertIsArray($kinds);
+        self::assertCount(2, $kinds);
+        self::assertIsArray($kinds[0]);
+        self::assertSame('kick', $kinds[0]['role']);
+        self::assertSame(['from', 'to'], array_keys(self::json(self::ask('GET', "/samples/$hash/sounding"))));
+    }
+
+    public function testALoopIsHeardAtTheBeatsTempo(): void
+    {
+        $hash = self::loop(100.0, 'Fitted');
+        self::ask('POST', '/beats');
+        self::make(['type' => 'set-tempo', 'bpm' => 125]);
+        $sound = (string) self::ask('GET', "/samples/$hash/fitted?beat=".self::lastBeat())->getContent();
+        preg_match('/"frames":(\d+)/', substr($sound, 0, 200), $m);
+        self::assertEqualsWithDelta(2 * 240 / 125 * 44100, (int) ($m[1] ?? 0), 4);
+        self::assertSame(404, self::ask('GET', "/samples/$hash/fitted?beat=9999")->getStatusCode());
+    }
+
+    public function testABeatAndOneOfItsChannelsBecomeSamples(): void
+    {
+        $hash = self::loop(90.0, 'Source');
+        self::ask('POST', '/beats');
+        $beat = self::lastBeat();
+        self::make(['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $hash, 'name' => 'One', 'role' => 'tonal', 'start' => 0, 'end' => 40000]);
+        self::make(['type' => 'fill-pad', 'pad' => 'a1', 'sample' => $hash, 'name' => 'Two', 'role' => 'bass', 'start' => 60000, 'end' => 90000]);
+        self::make(['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 120], [1920, 'a1', 110]]]);
+        self::make(['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -20]);
+        $made = [];
+        foreach ([['what' => 'p1', 'wet' => 1], ['what' => 'p1', 'wet' => 1, 'channel' => 'c1'], ['what' => 'p1', 'wet' => 0, 'channel' => 'c1'], ['what' => 'beat', 'wet' => 1]] as $what) {
+            $id = self::text(self::json(self::ask('POST', '/uploads/resampled', ['beat' => $beat, ...$what]))['id']);
+            self::work();
+            $state = self::json(self::ask('GET', "/uploads/$id"));
+            self::assertSame('done', $state['state'], self::text($state['message']));
+            self::assertIsArray($state['sample']);
+            $made[] = self::service(SampleStore::class)->find(self::text($state['sample']['hash']));
+        }
+        self::assertSame(['Pattern 1', 'Pattern 1, One', 'Pattern 1, One', null], [$made[0]?->name, $made[1]?->name, $made[2]?->name, null]);
+        self::assertEqualsWithDelta(20.0, ($made[2]->peakDb ?? 0) - ($made[1]->peakDb ?? 0), 0.2, 'dry leaves the fader out');
+        self::assertGreaterThan($made[0]?->frames, $made[3]?->frames, 'the whole beat ends with its tail');
+        self::assertSame(422, self::ask('POST', '/uploads/resampled', ['beat' => $beat, 'what' => 'p1', 'wet' => 1, 'channel' => 'c77'])->getStatusCode());
+        self::assertSame(404, self::ask('POST', '/uploads/resampled', ['beat' => 999, 'what' => 'p1', 'wet' => 1])->getStatusCode());
+    }
+
+    /** Two bars of kick, shaker and snare. */
+    private static function loop(float $bpm, string $name): string
+    {
+        $kit = new DrumVoices(44100);
+        $length = (int) round(2 * 240 / $bpm * 44100);
+        $mix = array_fill(0, $length, 0.0);
+        for ($i = 0; $i < 16; ++$i) {
+            $sound = [$kit->kick(), $kit->shaker(), $kit->snare(), $kit->shaker()][$i % 4];
+            foreach ($sound->left as $n => $x) {
+                $at = (int) round($i * 30 / $bpm * 44100) + $n;
+                if ($at < $length) {
+                    $mix[$at] += 0.5 * $x;
+                }
+            }
+        }
+        $path = Sounds::folder().'/loop.wav';
+        $writer = new WavWriter($path, 44100, SampleFormat::Int16);
+        $mix = array_values($mix);
+        $writer->write(new StereoBlock($mix, $mix));
+        $writer->close();
+
+        return self::service(SampleStore::class)->add($path, $name.'.wav')->hash;
+    }
+
+    private static function lastBeat(): int
+    {
+        return (int) self::service(\Pestle\App\Storage\Beats::class)->all()[0]->id;
+    }
+
+    /** @param array<string, mixed> $fields */
+    private static function make(array $fields): void
+    {
+        $record = self::service(\Pestle\App\Storage\Beats::class)->find(self::lastBeat());
+        $answer = self::change(self::lastBeat(), $record->head ?? 0, $fields);
+        self::assertSame(200, $answer->getStatusCode(), (string) $answer->getContent());
+    }
+}
