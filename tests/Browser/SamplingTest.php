@@ -1,0 +1,200 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Synth\DrumVoices;
+use Pestle\Tests\Core\Sounds;
+
+/** From a recording to pads: what a maker does in Gather and Chop. */
+final class SamplingTest extends PageCase
+{
+    private const WAVE = "document.querySelector('pestle-wave')";
+    private const UNDO = "document.querySelector('[data-undo]').textContent";
+
+    public function testARecordingIsTrimmedFadedTappedAndPlayed(): void
+    {
+        $this->newBeat();
+        $this->click('[data-mic-arm]');
+        $this->wait("!document.querySelector('.mic-armed').hidden");
+        // The simulated microphone beeps; its level is seen before anything is recorded.
+        $this->wait("parseFloat(document.querySelector('#mic-state').textContent.replace('peak ', '')) > -40");
+        $this->script("document.querySelector('[name=take-name]').value = 'Stall voice'");
+        $this->script("const c = document.querySelector('[name=colour]'); c.value = 'converter'");
+        $this->click('[data-mic-record]');
+        $this->wait("document.querySelector('#mic-state').textContent.startsWith('recording 3.')");
+        $this->click('[data-mic-record]');
+        $this->wait("document.querySelector('.sample-title')?.value === 'Stall voice'", 30);
+        $this->wait(self::UNDO.".includes('Old converter, 12 bit, 26 kHz')");
+        $this->clickText('Chop it');
+        $this->wait(self::WAVE);
+        self::assertStringContainsString('"kind":"converter"', $this->attribute('edits'));
+        // A fade on a selection, from the keyboard's typed places.
+        $frames = (int) $this->attribute('frames');
+        self::assertGreaterThan(44100, $frames);
+        $this->clickText('Edits 2');
+        $this->wait("document.querySelector('[data-edit=fade-in]')");
+        $this->set('[data-selection=start]', '0');
+        $this->set('[data-selection=end]', '0.5');
+        self::assertSame([0, 22050], $this->script('return '.self::WAVE.'.selection'));
+        $this->click('[data-edit=fade-in]');
+        $this->wait("document.querySelectorAll('.edits li').length === 3");
+        self::assertStringContainsString('Fade in, straight', $this->text('.edits'));
+        // Off, on, and earlier: each is one change.
+        $before = $this->attribute('edits');
+        $this->click('.edits li:last-child .toggle');
+        $this->wait("document.querySelector('.edits li:last-child[data-off]')");
+        self::assertNotSame($before, $this->attribute('edits'));
+        $this->click('.edits li:last-child .toggle');
+        $this->wait("!document.querySelector('.edits li[data-off]')");
+        $this->click('.edits li:last-child .btn.slim:not(.away)');
+        $this->wait("document.querySelector('.edits li:nth-child(2)').textContent.includes('Fade in')");
+        self::assertStringContainsString('Order of edits', $this->text('[data-undo]'));
+        // Tapped while it plays.
+        $this->clickText('Slices');
+        $this->wait("document.querySelector('#tap-snaps')");
+        $this->script("document.querySelector('#tap-snaps').checked = false");
+        $this->script(self::WAVE.'.focus()');
+        $this->keys('t');
+        foreach ([1, 2, 3] as $count) {
+            usleep(200_000);
+            $this->keys('t');
+            $this->wait('JSON.parse('.self::WAVE.".dataset.markers).length === $count");
+        }
+        $this->clickText('To pads');
+        $this->wait("location.pathname.endsWith('/pattern')");
+        $this->wait("document.querySelectorAll('.pad[data-pad]').length === 3");
+        $this->keys('q');
+        $this->wait("document.querySelector('#pad-a0[data-lit], #pad-a0')");
+        $this->keys(' ');
+        $this->wait('(await player()).playing && (await player()).loop?.left.some((x) => Math.abs(x) > 0.01)', 20);
+        $this->keys(' ');
+        $this->assertNoErrors();
+    }
+
+    public function testALoopIsFittedToTheBeatAndItsTempoCorrected(): void
+    {
+        $this->newBeat();
+        $this->set('#bpm', '125');
+        $this->wait(self::UNDO.".includes('Tempo')");
+        $this->set('#edge select[name=key]', 'D minor');
+        $this->wait(self::UNDO.".includes('Key')");
+        $this->element('#files')->sendKeys(self::loopFile(100.0));
+        $this->wait("document.querySelector('.sample-title')?.value === 'lantern loop'", 30);
+        // What was heard is shown as a guess and can be corrected.
+        self::assertEqualsWithDelta(100.0, (float) $this->value('#f-bpm'), 0.5);
+        $this->set('#f-bpm', '50');
+        $this->wait("document.querySelector('#notice').textContent.includes('Corrected')");
+        $this->wait("document.querySelector('#f-bpm').value === '50'");
+        $this->clickText('Undo');
+        $this->wait("Math.abs(document.querySelector('#f-bpm').value - 100) < 0.5");
+        $this->clickText('Chop it');
+        $this->wait(self::WAVE);
+        $this->clickText('Fit');
+        $this->wait("document.querySelector('[data-say]')");
+        $this->script("[...document.querySelectorAll('[data-say]')].find((b) => b.textContent === '×2').click()");
+        $this->wait("Math.abs(document.querySelector('[data-fact=bpm]').value - 200) < 1");
+        $this->clickText('As heard');
+        $this->wait("Math.abs(document.querySelector('[data-fact=bpm]').value - 100) < 0.5");
+        // The whole of it is two bars: tempo = 60 × beats ÷ seconds.
+        $this->script("document.querySelector('#stretch-bars').value = 2");
+        $this->click('[data-say-bars]');
+        $this->wait("document.querySelector('[data-fact=bpm]').value === '100'");
+        $long = (int) $this->attribute('frames');
+        $this->script("[...document.querySelectorAll('.fit .btn')].find((b) => b.textContent === 'Tempo only').click()");
+        $this->wait(self::WAVE.".dataset.frames !== '$long'", 20);
+        self::assertEqualsWithDelta(2 * 240 / 125 * 44100, (int) $this->attribute('frames'), 2);
+        $this->wait("document.querySelector('main').textContent.includes('Fits as it is: 125 BPM, 2 bars')");
+        // With its edits and without: the same place, the other sound.
+        $this->script(self::WAVE.'.focus()');
+        $this->keys('b');
+        $this->wait("document.querySelector('[data-wave=before]').getAttribute('aria-pressed') === 'true'");
+        $this->keys('b');
+        $this->click('[data-undo]');
+        $this->wait(self::WAVE.".dataset.frames === '$long'");
+        $this->assertNoErrors();
+    }
+
+    public function testTheLibraryIsSearchedAndSorted(): void
+    {
+        $this->open('/beats/1/gather');
+        $this->wait("document.querySelectorAll('#samples tbody tr').length >= 9");
+        $shown = "[...document.querySelectorAll('#samples tbody tr:not([hidden]) .sample-name')].map((n) => n.textContent)";
+        $filter = fn (string $name, string $value) => $this->script("const f = document.querySelector('[data-filters] [name=$name]'); f.value = '$value'; f.dispatchEvent(new Event('input', {bubbles: true}))");
+        $filter('search', 'piano');
+        self::assertSame(['Old piano loop'], $this->script("return $shown"));
+        $filter('search', '');
+        $filter('role', 'kick');
+        self::assertSame(['Mortar low'], $this->script("return $shown"));
+        $filter('role', '');
+        $filter('from', '80');
+        $filter('to', '90');
+        self::assertSame(['Old piano loop'], $this->script("return $shown"));
+        $filter('from', '');
+        $filter('to', '');
+        $this->script("[...document.querySelectorAll('#samples tr')].find((r) => r.textContent.includes('Low jar')).querySelector('.star').click()");
+        $this->wait("document.querySelector('.star[aria-pressed=true]')");
+        $filter('mark', 'favourite');
+        self::assertSame(['Low jar'], $this->script("return $shown"));
+        $filter('mark', '');
+        // Down the list by arrow keys, hearing each.
+        $this->script("document.querySelector('#samples [data-audition]').focus()");
+        $this->keys(\Facebook\WebDriver\WebDriverKeys::ARROW_DOWN);
+        $this->wait("document.activeElement === document.querySelectorAll('#samples [data-audition]')[1]");
+        $this->click('[data-resample-now]');
+        $this->wait("document.querySelector('.sample-title')?.value === 'Main'", 40);
+        $this->wait("document.querySelector('[data-clear]')");
+        $this->click('[data-clear]');
+        self::assertStringContainsString('Take away', $this->text('[data-clear]'));
+        $this->click('[data-clear]');
+        $this->wait("document.querySelector('#notice').textContent.includes('out of the library')");
+        self::assertNotContains('Main', (array) $this->script("return $shown"));
+        $this->clickText('Bring them back');
+        $this->wait("document.querySelector('#samples').textContent.includes('Main')");
+        $this->assertNoErrors();
+    }
+
+    private function newBeat(): void
+    {
+        $this->open('/');
+        $this->click('.list-page .btn.main');
+        $this->wait("location.pathname.endsWith('/gather')");
+    }
+
+    private function attribute(string $name): string
+    {
+        $value = $this->script('return '.self::WAVE.".dataset.$name");
+
+        return \is_string($value) ? $value : '';
+    }
+
+    private function value(string $selector): string
+    {
+        $value = $this->script("return document.querySelector('$selector').value");
+
+        return \is_string($value) ? $value : '';
+    }
+
+    private static function loopFile(float $bpm): string
+    {
+        $kit = new DrumVoices(44100);
+        $mix = array_fill(0, (int) round(2 * 240 / $bpm * 44100), 0.0);
+        for ($i = 0; $i < 16; ++$i) {
+            foreach ([$kit->kick(), $kit->shaker(), $kit->snare(), $kit->shaker()][$i % 4]->left as $n => $x) {
+                $at = (int) round($i * 30 / $bpm * 44100) + $n;
+                if (isset($mix[$at])) {
+                    $mix[$at] += 0.5 * $x;
+                }
+            }
+        }
+        $path = Sounds::folder().'/lantern loop.wav';
+        $writer = new WavWriter($path, 44100, SampleFormat::Int16);
+        $mix = array_values($mix);
+        $writer->write(new StereoBlock($mix, $mix));
+        $writer->close();
+
+        return $path;
+    }
+}
