@@ -6,6 +6,7 @@ import './keyboard.js';
 import './gather.js';
 import './chop.js';
 import './library.js';
+import './arrange.js';
 import './microphone.js';
 import './order.js';
 import './mix.js';

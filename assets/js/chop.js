@@ -1,7 +1,8 @@
 // The columns beside the wave in Chop: slicing at hits, in equal parts, on the beat grid; edits.
 
 import { change } from './changes.js';
-import { failure } from './page.js';
+import { make } from './gather.js';
+import { failure, goTo } from './page.js';
 import { notice } from './notice.js';
 
 const MOST = 128;
@@ -89,6 +90,35 @@ async function edit(kind, settings, selection) {
     const range = selection ? { from: selection[0], to: selection[1] } : {};
     await change({ ...rest, edits: [...edits, { kind, ...settings, ...range }] });
 }
+
+/** Slices go to pads as the column beside the wave says. */
+async function toPads(button) {
+    const fields = JSON.parse(button.dataset.toPads);
+    const chosen = (id) => document.getElementById(id);
+    const replay = chosen('pads-replay')?.checked ?? true;
+    if (chosen('pads-bank')?.value) {
+        fields.bank = chosen('pads-bank').value;
+    }
+    if (chosen('pads-pitch')?.checked) {
+        const answer = await (await fetch(about(fields.sample, 'pitches', { at: JSON.parse(wave().dataset.markers).join(',') }))).json();
+        fields.order = answer.order;
+    }
+    const [pattern, kit] = [button.dataset.then, button.dataset.kit];
+    if (await change({ ...fields, replay: Number(replay) })) {
+        await goTo(replay ? pattern : kit);
+    }
+}
+
+document.addEventListener('click', (event) => {
+    const button = event.target.closest('[data-to-pads]');
+    if (button && !button.disabled) {
+        toPads(button);
+    }
+    if (event.target.closest('[data-lift]')) {
+        const [from, to] = wave().selection ?? [0, Number(wave().dataset.frames)];
+        make('lifted', { sample: wave().dataset.sample, edits: wave().dataset.edits || '[]', from, to });
+    }
+});
 
 document.addEventListener('click', async (event) => {
     const button = event.target.closest('[data-edit], [data-edit-trim]');

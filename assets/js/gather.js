@@ -107,21 +107,21 @@ async function sendPart(id, at, bytes) {
     }
 }
 
-/** Catches what the beat plays as a new sample. */
-async function resample(panel) {
-    const fields = Object.fromEntries([...panel.querySelectorAll('select')].map((s) => [s.name, s.value]));
-    const arrival = { name: 'Resampling', text: 'rendering', part: 0.5 };
+/** Has Pestle make a sample of what is there: of what the beat plays, or of a stretch of another sample. */
+export async function make(how, fields) {
+    const arrival = { name: 'A new sample', text: 'rendering', part: 0.5 };
     arrivals.push(arrival);
     draw();
     try {
-        const { id } = await ask('/uploads/resampled', { method: 'POST', body: JSON.stringify({ ...fields, beat: page().beat }), headers: { 'Content-Type': 'application/json' } });
+        const { id } = await ask(`/uploads/${how}`, { method: 'POST', body: JSON.stringify({ ...fields, beat: page().beat }), headers: { 'Content-Type': 'application/json' } });
         const sample = await arrived(id);
         arrivals = arrivals.filter((a) => a !== arrival);
-        await goTo(`/beats/${page().beat}/gather?sample=${sample.hash}`);
+        await goTo(`/beats/${page().beat}/${page().workspace}?sample=${sample.hash}`);
         notice(`${sample.name} is in the library.`);
     } catch (problem) {
         Object.assign(arrival, { failed: true, text: problem.message });
         draw();
+        notice(problem.message, { bad: true });
     }
 }
 
@@ -164,7 +164,15 @@ export async function take(files, pad = null) {
     const loop = came.find((sample) => sample.loop);
     const words = came.length === 1 ? `${came[0].name} is in the library${pad ? ' and on the pad' : ''}.` : `${came.length} sounds are in the library${pad ? ' and on the pads' : ''}.`;
     if (loop && wasEmpty) {
-        notice(`${words} It sounds like a loop at ${loop.bpm} BPM.`, { actions: { [`Set the beat to ${loop.bpm} BPM`]: () => change({ type: 'set-tempo', bpm: loop.bpm }), 'Leave it': () => {} } });
+        const bpm = Math.round(loop.bpm * 100) / 100;
+        const key = loop.key ? ` and ${loop.key}` : '';
+        const set = async () => {
+            await change({ type: 'set-tempo', bpm });
+            if (loop.key) {
+                await change({ type: 'set-key', key: loop.key });
+            }
+        };
+        notice(`${words} It sounds like a loop at ${bpm} BPM${key ? `, ${loop.key}` : ''}.`, { actions: { [`Set the beat to ${bpm} BPM${key}`]: set, 'Leave it': () => {} } });
     } else {
         notice(words);
     }
@@ -241,7 +249,7 @@ document.addEventListener('click', (event) => {
         listen(button);
     }
     if (event.target.closest('[data-resample-now]')) {
-        resample(event.target.closest('[data-resample]'));
+        make('resampled', Object.fromEntries([...event.target.closest('[data-resample]').querySelectorAll('select')].map((s) => [s.name, s.value])));
     }
 });
 document.addEventListener('change', (event) => {

@@ -29,6 +29,16 @@ final class WavWriter
         $this->put(str_repeat("\0", self::HEADER));
     }
 
+    /** Writes all of a source. */
+    public static function copy(AudioSource $source, string $path, SampleFormat $format): void
+    {
+        $writer = new self($path, $source->sampleRate(), $format);
+        for ($at = 0, $frames = $source->frames(); $at < $frames; $at += 16384) {
+            $writer->write($source->read($at, min(16384, $frames - $at)));
+        }
+        $writer->close();
+    }
+
     public function write(StereoBlock $block): void
     {
         $data = $this->encoder->encode($block);

@@ -17,6 +17,8 @@ final class Changes
         'name-bank' => Change\NameBank::class,
         'set-slices' => Change\SetSlices::class,
         'set-edits' => Change\SetEdits::class,
+        'arrange-slices' => Change\ArrangeSlices::class,
+        'one-for-all' => Change\OneForAll::class,
         'slices-to-pads' => Change\SlicesToPads::class,
         'add-pattern' => Change\AddPattern::class,
         'set-pattern' => Change\SetPattern::class,

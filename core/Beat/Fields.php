@@ -15,6 +15,11 @@ final readonly class Fields
         return isset($this->values[$field]) && '' !== $this->values[$field];
     }
 
+    public function without(string $field): self
+    {
+        return new self(array_diff_key($this->values, [$field => true]));
+    }
+
     public function text(string $field, int $most = 80): string
     {
         $value = $this->values[$field] ?? null;

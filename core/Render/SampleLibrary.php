@@ -53,13 +53,8 @@ final readonly class SampleLibrary
         if (!is_file($path)) {
             is_dir($folder) || @mkdir($folder, 0o700, true);
             self::makeRoom($folder);
-            $result = $edits->apply($source);
             $part = $path.'.'.bin2hex(random_bytes(4));
-            $writer = new WavWriter($part, $result->sampleRate(), SampleFormat::Float32);
-            for ($at = 0, $frames = $result->frames(); $at < $frames; $at += 16384) {
-                $writer->write($result->read($at, min(16384, $frames - $at)));
-            }
-            $writer->close();
+            WavWriter::copy($edits->apply($source), $part, SampleFormat::Float32);
             rename($part, $path);
         }
 

@@ -54,6 +54,11 @@ final readonly class Edit
 
             return new Joined([new Part($source, 0, $from + $over), new Part($source, $to - $over, $frames)], [2 * $over]);
         }
+        if (EditKind::Repeat === $this->kind) {
+            $over = intdiv(min($join, 2 * ($to - $from), 2 * $from, 2 * ($frames - $to)), 2);
+
+            return new Joined([new Part($source, 0, $to + $over), new Part($source, $from - $over, $frames)], [2 * $over]);
+        }
         if (0 === $from && $to === $frames) {
             return $this->changed($source);
         }
@@ -79,6 +84,7 @@ final readonly class Edit
         return match ($this->kind) {
             EditKind::Keep => $inside - $from,
             EditKind::Cut => $frame < $from ? $frame : max((float) $from, $frame - ($to - $from)),
+            EditKind::Repeat => $frame < $to ? $frame : $frame + ($to - $from),
             EditKind::Reverse => $frame >= $from && $frame <= $to ? $from + $to - $frame : $frame,
             EditKind::Stretch, EditKind::Speed => $frame + ($this->ratio() - 1.0) * ($inside - $from),
             default => $frame,
@@ -97,6 +103,7 @@ final readonly class Edit
         return match ($this->kind) {
             EditKind::Keep => $frame + $from,
             EditKind::Cut => $frame < $from ? $frame : $frame + ($to - $from),
+            EditKind::Repeat => $frame < $to ? $frame : $frame - ($to - $from),
             EditKind::Reverse => $frame >= $from && $frame <= $to ? $from + $to - $frame : $frame,
             EditKind::Stretch, EditKind::Speed => match (true) {
                 $frame < $from => $frame,
@@ -117,6 +124,7 @@ final readonly class Edit
 
         return match ($this->kind) {
             EditKind::Keep => $to - $from,
+            EditKind::Repeat => $frames + ($to - $from),
             EditKind::Cut => $to - $from >= $frames ? $frames : $frames - ($to - $from),
             EditKind::Stretch, EditKind::Speed => $frames - ($to - $from) + max(1, (int) round(($to - $from) * $this->ratio())),
             default => $frames,

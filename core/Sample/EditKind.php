@@ -8,6 +8,7 @@ enum EditKind: string
     case Keep = 'keep';
     case Cut = 'cut';
     case Silence = 'silence';
+    case Repeat = 'repeat';
     case Gain = 'gain';
     case Normalise = 'normalise';
     case FadeIn = 'fade-in';
@@ -25,6 +26,7 @@ enum EditKind: string
             self::Keep => 'Keep only this',
             self::Cut => 'Cut out',
             self::Silence => 'Silence',
+            self::Repeat => 'Repeat',
             self::Gain => 'Gain',
             self::Normalise => 'Normalise',
             self::FadeIn => 'Fade in',

@@ -10,6 +10,7 @@ use Pestle\Core\Analysis\Hit;
 use Pestle\Core\Analysis\Hits;
 use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Analysis\OnsetStrength;
+use Pestle\Core\Analysis\PitchGuess;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\WaveOverview;
@@ -18,6 +19,8 @@ use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Sample\Edits;
+use Pestle\Core\Sample\Effect\Part;
+use Pestle\Core\Sample\Slices;
 use Pestle\Core\Sample\Snap;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -107,6 +110,25 @@ final class SampleController extends AbstractController
         }
 
         return SoundController::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $count, 'sourceRate' => $source->sampleRate()], $sound);
+    }
+
+    /** Slices from the lowest note to the highest; those without a note come last. */
+    #[Route('/pitches')]
+    public function pitches(string $hash, Request $request): Response
+    {
+        $source = $this->source($hash, $request);
+        $markers = \array_slice(array_values(array_filter(array_map(intval(...), explode(',', $request->query->getString('at'))), static fn (int $f): bool => $f >= 0 && $f < $source->frames())), 0, Slices::MAX);
+        sort($markers);
+        $notes = [];
+        foreach ($markers as $i => $from) {
+            $to = min($markers[$i + 1] ?? $source->frames(), $from + 2 * $source->sampleRate());
+            $pitch = PitchGuess::of(new Part($source, $from, $to));
+            $notes[] = null === $pitch || $pitch->confidence < 0.3 ? 128.0 : $pitch->note;
+        }
+        $order = array_keys($notes);
+        usort($order, static fn (int $a, int $b): int => [$notes[$a], $a] <=> [$notes[$b], $b]);
+
+        return new JsonResponse(['order' => $order]);
     }
 
     /** A loop as it would sound fitted to a beat. */

@@ -6,8 +6,12 @@ use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Gather\Uploads;
 use Pestle\App\Storage\Beats;
+use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Exchange\Resampling;
+use Pestle\Core\Sample\Edit;
+use Pestle\Core\Sample\EditKind;
+use Pestle\Core\Sample\Edits;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -54,6 +58,19 @@ final class UploadController extends AbstractController
         $this->uploads->cancel($upload);
 
         return $this->state($upload);
+    }
+
+    /** A stretch of a sample, with its edits, becomes a sample of its own. */
+    #[Route('/lifted', methods: 'POST')]
+    public function lift(Request $request): Response
+    {
+        $fields = new Fields(ChangeController::fields($request));
+        $sample = $this->samples->find($fields->hash('sample')) ?? throw $this->createNotFoundException('This sample is not in the library.');
+        $edits = EditFields::read($fields, 'edits');
+        $from = $fields->whole('from', 0, \PHP_INT_MAX);
+        $cut = new Edit(EditKind::Keep, $from, $fields->whole('to', $from + 1, \PHP_INT_MAX));
+
+        return new JsonResponse(['id' => $this->uploads->lift($sample, new Edits([...$edits->list, $cut]))->id], 201);
     }
 
     /** The output of the beat, of a pattern or of a channel becomes a sample. */

@@ -62,7 +62,7 @@ final class WorkspaceController extends AbstractController
             'samples' => $samples,
             'sample' => $sample,
             'chop' => null === $sample ? null : new ChopPage($sample, $page->beat),
-            'tool' => \in_array($page->chosen('tool'), ['edits', 'fit'], true) ? $page->chosen('tool') : 'slices',
+            'tool' => \in_array($page->chosen('tool'), ['edits', 'fit', 'arrange'], true) ? $page->chosen('tool') : 'slices',
         ]);
     }
 

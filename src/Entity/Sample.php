@@ -110,6 +110,12 @@ class Sample
         return (string) ($this->fact('kind') ?? 'one-shot');
     }
 
+    /** Whether it is made of hits, each of a kind, rather than of tones. */
+    public function isMadeOfHits(): bool
+    {
+        return 'hits' === ($this->facts['material'] ?? 'hits');
+    }
+
     public function isLoop(): bool
     {
         return 'one-shot' !== $this->kind() && null !== $this->bpm();

@@ -5,6 +5,7 @@ namespace Pestle\App\Gather;
 use Pestle\Core\Analysis\Heard;
 use Pestle\Core\Analysis\Hit;
 use Pestle\Core\Audio\PcmFile;
+use Pestle\Core\Sample\Material;
 
 /** What was heard in a sample, as it is kept with it. Times are frames of the source. */
 final class Listening
@@ -17,6 +18,7 @@ final class Listening
 
         return [
             'kind' => $heard->kind,
+            'material' => Material::of($source)->value,
             'lufs' => round($heard->loudness->integratedLufs, 1),
             'truePeak' => round($heard->loudness->truePeakDb, 1),
             'bpm' => $heard->tempo?->bpm,

@@ -4,9 +4,11 @@ namespace Pestle\App\Gather;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Sample\Edits;
 use Symfony\Component\Messenger\MessageBusInterface;
 
 /** Files on their way in, in parts that may be sent again; a part counts when it is written whole. */
@@ -67,13 +69,28 @@ final readonly class Uploads
         }
     }
 
+    public function lift(Sample $sample, Edits $edits): Upload
+    {
+        $upload = $this->own($sample->name.' lifted');
+        $this->bus->dispatch(new Lift($upload->id, $edits->of($sample->hash)));
+
+        return $upload;
+    }
+
     /** Something Pestle makes itself arrives the same way as a file. */
-    public function resample(BeatRecord $record, string $name, ?string $pattern, ?string $channel, bool $wet): Upload
+    private function own(string $name): Upload
     {
         $upload = new Upload(bin2hex(random_bytes(12)), mb_substr($name, 0, 110).'.wav', 0);
         $upload->state = Upload::LISTENING;
         $this->entities->persist($upload);
         $this->entities->flush();
+
+        return $upload;
+    }
+
+    public function resample(BeatRecord $record, string $name, ?string $pattern, ?string $channel, bool $wet): Upload
+    {
+        $upload = $this->own($name);
         $this->bus->dispatch(new Resample($upload->id, $record->id, $record->head, $pattern, $channel, $wet));
 
         return $upload;

@@ -4,6 +4,8 @@ namespace Pestle\App\Page;
 
 use Pestle\App\Entity\Sample;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\Role;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Fit;
@@ -81,7 +83,7 @@ final readonly class ChopPage
     public function roles(): array
     {
         $near = (int) ($this->sample->rate * 0.03);
-        $hits = array_map(fn (array $hit): array => [$this->edits->fromSource($hit[0], $this->sample->frames), Sample::roleOf($hit[1])->value], $this->sample->hits());
+        $hits = !$this->sample->isMadeOfHits() && 'one-shot' !== $this->sample->kind() ? [] : array_map(fn (array $hit): array => [$this->edits->fromSource($hit[0], $this->sample->frames), Sample::roleOf($hit[1])->value], $this->sample->hits());
         $roles = [];
         foreach ($this->beat->slices[$this->sample->hash]->markers ?? [] as $marker) {
             $role = $this->sample->isLoop() || [] === $hits ? 'tonal' : $this->sample->role()->value;
@@ -95,6 +97,34 @@ final readonly class ChopPage
         }
 
         return $roles;
+    }
+
+    /**
+     * How many slices there are of each kind, how many of them are on pads, and the pad with the clearest one.
+     *
+     * @return list<array{role: Role, count: int, pads: int, best: Pad|null}>
+     */
+    public function kinds(): array
+    {
+        $roles = $this->roles();
+        $kinds = [];
+        foreach (array_count_values($roles) as $name => $count) {
+            $role = Role::from($name);
+            $pads = array_filter($this->beat->kit->pads, fn (Pad $p): bool => $p->sample === $this->sample->hash && $p->role === $role);
+            $best = null;
+            $most = -1.0;
+            foreach ($pads as $pad) {
+                foreach ($this->sample->hits() as [$frame, , $sure, $level]) {
+                    $place = $this->edits->fromSource($frame, $this->sample->frames);
+                    if ($place >= $pad->start - 500 && $place < $pad->end && $sure * $level > $most) {
+                        [$best, $most] = [$pad, $sure * $level];
+                    }
+                }
+            }
+            $kinds[] = ['role' => $role, 'count' => $count, 'pads' => \count($pads), 'best' => $best];
+        }
+
+        return $kinds;
     }
 
     /** @return list<array{name: string, fit: Fit}> what would make it fit, the whole of it first */
@@ -112,6 +142,10 @@ final readonly class ChopPage
             $fits[] = ['name' => 'Tempo only', 'fit' => $tempo];
             $fits[] = ['name' => 'Half-time', 'fit' => Fit::tempo($bpm, $this->beat->tempo->bpm, $this->frames, $this->sample->rate, $this->bars(), 2)];
             $fits[] = ['name' => 'Double-time', 'fit' => Fit::tempo($bpm, $this->beat->tempo->bpm, $this->frames, $this->sample->rate, $this->bars(), -2)];
+        }
+        if (null !== $bpm || $this->sample->seconds() > 2.0) {
+            $wanted = max(1, (int) round($this->seconds() * $this->beat->tempo->bpm / 240.0));
+            $fits[] = ['name' => \sprintf('Exactly %d %s', $wanted, 1 === $wanted ? 'bar' : 'bars'), 'fit' => Fit::bars($wanted, $this->beat->tempo->bpm, $this->frames, $this->sample->rate)];
         }
         if (null !== $from && null !== $this->beat->key && null !== $key) {
             $fits[] = ['name' => 'Key, the shorter way', 'fit' => $key];

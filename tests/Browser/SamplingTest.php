@@ -156,6 +156,41 @@ final class SamplingTest extends PageCase
         $this->assertNoErrors();
     }
 
+    public function testSlicesAreRearrangedIntoAPattern(): void
+    {
+        $this->open('/beats/1/chop?tool=arrange');
+        $this->wait('JSON.parse('.self::WAVE.'.dataset.markers).length === 8');
+        foreach ([2, 0, 5] as $slice) {
+            $this->click("[data-take-slice=\"$slice\"]");
+        }
+        $taken = "[...document.querySelectorAll('#arranged .chip')].map((c) => c.textContent).join(' ')";
+        self::assertSame('3 1 6', $this->script("return $taken"));
+        // A chip goes to another place by the arrow keys, and out by Delete.
+        $this->script("document.querySelectorAll('#arranged .chip')[2].focus()");
+        $this->keys(\Facebook\WebDriver\WebDriverKeys::ARROW_LEFT);
+        self::assertSame('3 6 1', $this->script("return $taken"));
+        $this->script("document.querySelectorAll('#arranged .chip')[0].focus()");
+        $this->keys(\Facebook\WebDriver\WebDriverKeys::DELETE);
+        self::assertSame('6 1', $this->script("return $taken"));
+        self::assertStringContainsString('2 slices', $this->text('#arranged-length'));
+        $this->click('[data-arranged=play]');
+        $this->wait("document.querySelector('#arranged .chip[data-playing]')");
+        $this->click('[data-arranged=send]');
+        $this->wait("location.pathname.endsWith('/pattern')");
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Old piano loop rearranged')");
+        self::assertSame(2, $this->script("return JSON.parse(document.querySelector('pestle-lanes').dataset.hits).length"));
+        // A stretch of the loop, with its edits, becomes a sample of its own.
+        $this->open('/beats/1/chop?tool=edits');
+        $this->wait("document.querySelector('[data-lift]')");
+        $this->set('[data-selection=end]', '1.5');
+        $this->click('[data-lift]');
+        $this->wait("document.querySelector('#notice').textContent.includes('Old piano loop lifted is in the library')", 20);
+        $this->wait('document.querySelector("pestle-wave").dataset.frames === "66150"');
+        $this->click('[data-undo]');
+        $this->wait("!document.querySelector('[data-undo]').textContent.includes('rearranged')");
+        $this->assertNoErrors();
+    }
+
     private function newBeat(): void
     {
         $this->open('/');
@@ -191,7 +226,6 @@ final class SamplingTest extends PageCase
         }
         $path = Sounds::folder().'/lantern loop.wav';
         $writer = new WavWriter($path, 44100, SampleFormat::Int16);
-        $mix = array_values($mix);
         $writer->write(new StereoBlock($mix, $mix));
         $writer->close();
 

@@ -178,6 +178,7 @@ class Wave extends HTMLElement {
             view.selection = null;
             view.chosen = Math.max(0, view.markers.findLastIndex((m) => m <= view.cursor));
             this.#play();
+            this.dispatchEvent(new CustomEvent('pestle:slice', { bubbles: true, detail: view.chosen }));
             this.#drawing.draw();
             this.#tell();
         }
@@ -228,9 +229,15 @@ class Wave extends HTMLElement {
         return response.ok ? (await response.json()).frame : at;
     }
 
-    async #play(whole = false) {
+    #play(whole = false) {
         const view = this.#view;
-        const [start, end] = whole || (!view.selection && view.markers.length === 0) ? [0, view.frames] : view.selection ?? this.#region(view.chosen);
+
+        return this.hear(...(whole || (!view.selection && view.markers.length === 0) ? [0, view.frames] : view.selection ?? this.#region(view.chosen)));
+    }
+
+    /** Plays from a frame to another and shows where it is. */
+    async hear(start, end) {
+        const view = this.#view;
         try {
             const voice = await audition(view.data.url('sound'), start / this.#rate, (end - start) / this.#rate, this.#round);
             view.playing = { voice, frame: start };

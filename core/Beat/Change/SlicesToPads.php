@@ -31,6 +31,10 @@ final readonly class SlicesToPads implements Change
         private ?int $bars,
         /** @var list<Role> of each slice, where it is its own */
         private array $roles,
+        /** @var list<int> slices in the order they go to pads; none for as they come */
+        private array $order,
+        private ?string $bank,
+        private bool $replay,
     ) {
     }
 
@@ -44,6 +48,9 @@ final readonly class SlicesToPads implements Change
             $fields->choice('role', Role::class),
             $fields->has('bars') ? $fields->whole('bars', 1, Pattern::MAX_BARS) : null,
             $fields->has('roles') ? array_map(static fn (Fields $f): Role => $f->choice('role', Role::class), $fields->rows('roles', Slices::MAX)) : [],
+            $fields->has('order') ? $fields->wholes('order', Slices::MAX, Slices::MAX - 1) : [],
+            $fields->has('bank') ? $fields->id('bank') : null,
+            !$fields->has('replay') || $fields->flag('replay'),
         );
     }
 
@@ -54,23 +61,53 @@ final readonly class SlicesToPads implements Change
             throw new InvalidChange('There are no slices yet: slice the sample first.');
         }
         $kit = $beat->kit;
-        // An untouched first bank is filled before a new one is made.
-        $free = [] === $kit->pads ? $kit->banks[0]->id : null;
         $channel = Channel::named($beat->mixer->nextChannelId(), $this->name, null);
+        $places = $this->places($beat, \count($regions));
+        $order = [] === $this->order ? array_keys($regions) : array_values(array_intersect(array_unique($this->order), array_keys($regions)));
         $pads = [];
-        foreach (array_chunk($regions, Bank::SIZE) as $chunk => $part) {
-            $id = $free ?? $kit->nextBankId() ?? throw new InvalidChange('All eight banks are in use: clear one first.');
-            $free = null;
-            $kit = $kit->withBank(new Bank($id, mb_substr($this->name, 0, 20).(0 === $chunk ? '' : ' '.($chunk + 1))));
-            foreach ($part as $place => [$start, $end]) {
-                $number = $chunk * Bank::SIZE + $place + 1;
-                $pad = new Pad($id.$place, mb_substr($this->name, 0, 70).' '.$number, $this->roles[$number - 1] ?? $this->role, $this->sample, $start, $end, $channel->id, 0.0, 0.0, 0, PlayMode::Held);
-                $kit = $kit->withPad($pad);
-                $pads[] = $pad;
+        foreach ($order as $k => $index) {
+            $place = $places[$k];
+            $bank = preg_replace('/\d+$/', '', $place) ?? '';
+            if (null === $kit->bank($bank) || [] === array_filter($kit->pads, static fn (Pad $p): bool => str_starts_with($p->id, $bank))) {
+                $number = intdiv($k, Bank::SIZE);
+                $kit = $kit->withBank(new Bank($bank, mb_substr($this->name, 0, 20).(0 === $number ? '' : ' '.($number + 1))));
             }
+            [$start, $end] = $regions[$index];
+            $pad = new Pad($place, mb_substr($this->name, 0, 70).' '.($index + 1), $this->roles[$index] ?? $this->role, $this->sample, $start, $end, $channel->id, 0.0, 0.0, 0, PlayMode::Held);
+            $kit = $kit->withPad($pad);
+            $pads[] = $pad;
+        }
+        $beat = $beat->withKit($kit)->withMixer($beat->mixer->withChannel($channel))->withoutUnusedChannels();
+
+        return $this->replay ? $beat->withPattern($this->replay($beat, $pads)) : $beat;
+    }
+
+    /**
+     * The pads that are filled: the free ones of this bank, all of a chosen one, or those of new banks.
+     *
+     * @return list<string>
+     */
+    private function places(Beat $beat, int $count): array
+    {
+        $kit = $beat->kit;
+        $places = [];
+        if ('free' === $this->bank) {
+            foreach ($kit->banks as $bank) {
+                array_push($places, ...array_values(array_filter($bank->padIds(), static fn (string $id): bool => null === $kit->pad($id))));
+            }
+        } elseif (null !== $this->bank) {
+            $places = ($kit->bank($this->bank) ?? throw InvalidChange::field('bank', 'must be a bank of this beat, or "free".'))->padIds();
+        } elseif ([] === $kit->pads) {
+            // An untouched first bank is filled before a new one is made.
+            $places = $kit->banks[0]->padIds();
+        }
+        while (\count($places) < $count) {
+            $id = $kit->nextBankId() ?? throw new InvalidChange('All eight banks are in use: clear one first.');
+            $kit = $kit->withBank($bank = new Bank($id, $this->name));
+            array_push($places, ...$bank->padIds());
         }
 
-        return $beat->withKit($kit)->withMixer($beat->mixer->withChannel($channel))->withPattern($this->replay($beat, $pads));
+        return $places;
     }
 
     /** @param list<Pad> $pads */
