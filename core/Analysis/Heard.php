@@ -15,7 +15,8 @@ final readonly class Heard
 
     /**
      * @param list<Hit> $hits
-     * @param string    $kind one-shot, loop or song
+     * @param string    $kind      one-shot, loop or song
+     * @param float     $highShare of what becomes louder, 0 to 1
      */
     private function __construct(
         public string $kind,
@@ -25,6 +26,7 @@ final readonly class Heard
         public ?Beats $beats,
         public ?KeyGuess $key,
         public ?PitchGuess $pitch,
+        public float $highShare,
     ) {
     }
 
@@ -39,7 +41,7 @@ final readonly class Heard
         $loudness = Loudness::of($source);
         $pitch = $seconds < self::PITCH_SECONDS ? PitchGuess::of($source) : null;
 
-        return new self($kind, $loudness, $hits, $tempo, $beats, KeyGuess::of(Chroma::of($source)), $pitch);
+        return new self($kind, $loudness, $hits, $tempo, $beats, KeyGuess::of(Chroma::of($source)), $pitch, $strength->highShare());
     }
 
     /** @param list<Hit> $hits */

@@ -103,6 +103,15 @@ final readonly class OnsetStrength
         return new self($all, $low, $mid, $high, $hop, $rate, $peak);
     }
 
+    /** How much of all that becomes louder lies in the highs, 0 to 1: much in drums, little in chords. */
+    public function highShare(): float
+    {
+        $high = array_sum($this->high);
+        $all = $high + array_sum($this->mid) + array_sum($this->low);
+
+        return $all > 0.0 ? $high / $all : 0.0;
+    }
+
     private static function peak(AudioSource $source): float
     {
         $peak = 0.0;

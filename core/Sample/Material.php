@@ -16,9 +16,11 @@ enum Material: string
 
     public static function of(AudioSource $source): self
     {
-        $strength = OnsetStrength::of($source);
-        $high = array_sum($strength->high);
+        return self::byHighShare(OnsetStrength::of($source)->highShare());
+    }
 
-        return $high > self::HITS_FROM * ($high + array_sum($strength->mid) + array_sum($strength->low)) ? self::Hits : self::Tones;
+    public static function byHighShare(float $share): self
+    {
+        return $share > self::HITS_FROM ? self::Hits : self::Tones;
     }
 }

@@ -18,7 +18,7 @@ final class Listening
 
         return [
             'kind' => $heard->kind,
-            'material' => Material::of($source)->value,
+            'material' => Material::byHighShare($heard->highShare)->value,
             'lufs' => round($heard->loudness->integratedLufs, 1),
             'truePeak' => round($heard->loudness->truePeakDb, 1),
             'bpm' => $heard->tempo?->bpm,
