@@ -54,6 +54,10 @@ document.addEventListener('click', (event) => {
         const speed = Number(wave.dataset.sourceFrames) / Number(wave.dataset.frames);
         // Tempo = 60 × beats ÷ seconds.
         say(button.dataset.of, { bpm: 240 * bars / ((end - start) / Number(wave.dataset.rate)) / speed }, `${wave.selection ? 'The selection is' : 'It is'} ${bars} ${bars === 1 ? 'bar' : 'bars'}.`);
+    } else if (button && 'sayDownbeat' in button.dataset) {
+        const wave = document.querySelector('pestle-wave');
+        const place = (wave.selection?.[0] ?? wave.cursor) * Number(wave.dataset.sourceFrames) / Number(wave.dataset.frames);
+        say(button.dataset.of, { downbeat: place / Number(wave.dataset.rate) }, 'The first bar begins here.');
     } else if (button && 'clear' in button.dataset) {
         clearOut(button);
     }

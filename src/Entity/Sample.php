@@ -5,6 +5,7 @@ namespace Pestle\App\Entity;
 use Doctrine\ORM\Mapping as ORM;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Kit\Role;
+use Pestle\Core\Sample\BeatGrid;
 
 /** A recording in the library, named by the hash of its original, with what Pestle heard in it and what the maker says. */
 #[ORM\Entity]
@@ -186,13 +187,30 @@ class Sample
         return $hits;
     }
 
-    /** @return list<int> frames */
+    /**
+     * As they were heard; or even ones, where the maker set the tempo or where the first bar begins.
+     *
+     * @return list<int> frames
+     */
     public function beats(): array
     {
+        $bpm = $this->bpm();
+        if (null !== $bpm && ($this->isCorrected('bpm') || $this->isCorrected('downbeat'))) {
+            return BeatGrid::even($bpm, $this->downbeat() / $this->rate, $this->frames, $this->rate);
+        }
         /** @var list<int> $beats */
         $beats = $this->facts['beats'] ?? [];
 
         return $beats;
+    }
+
+    /** Frame at which the first whole bar begins. */
+    public function downbeat(): int
+    {
+        $seconds = $this->corrections['downbeat'] ?? null;
+        $heard = $this->facts['downbeat'] ?? 0;
+
+        return null === $seconds ? (\is_int($heard) ? $heard : 0) : (int) round((float) $seconds * $this->rate);
     }
 
     /** @return list<float> */

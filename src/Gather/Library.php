@@ -37,7 +37,7 @@ final readonly class Library
                 'name' => $sample->name,
                 'tags' => implode(', ', $sample->tags),
                 'favourite' => $sample->favourite,
-                'kind', 'bpm', 'key', 'note', 'role' => $sample->corrected($field),
+                'kind', 'bpm', 'key', 'note', 'role', 'downbeat' => $sample->corrected($field),
                 default => throw InvalidChange::field($field, 'is nothing that can be said about a sample.'),
             };
         }
@@ -116,6 +116,7 @@ final readonly class Library
         return match ($field) {
             'bpm' => $fields->number('bpm', 20, 400),
             'note' => $fields->number('note', 0, 127),
+            'downbeat' => $fields->number('downbeat', -10, 36000),
             'role' => $fields->choice('role', Role::class)->value,
             'key' => self::key($fields->text('key')),
             default => \in_array($kind = $fields->text('kind'), ['one-shot', 'loop', 'song'], true) ? $kind : throw InvalidChange::field('kind', 'must be one of: one-shot, loop, song.'),

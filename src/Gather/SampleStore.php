@@ -80,6 +80,9 @@ final readonly class SampleStore
             return $known;
         }
         $sample = self::describe($source, $hash, self::title($name), implode('. ', [...$note, ...$source->repairs]));
+        foreach (FileTags::of($path) as $fact => $value) {
+            $sample->correct($fact, $value);
+        }
         $this->entities->persist($sample);
         $short = $source->seconds() <= self::AT_ONCE_SECONDS;
         if ($short) {

@@ -112,6 +112,52 @@ final class LibraryTest extends AppCase
         self::assertSame($kept, glob(self::$data.'/edited/*'));
     }
 
+    public function testTheBeatGridIsMovedByHand(): void
+    {
+        $hash = self::loop(96.0, 'Grid');
+        $beats = static fn (): array => self::service(SampleStore::class)->find($hash)?->beats() ?? [];
+        self::assertCount(8, $beats());
+        self::ask('POST', "/library/$hash", ['downbeat' => 0.25]);
+        $moved = $beats();
+        self::assertSame((int) round(0.25 * 44100), $moved[0]);
+        self::assertEqualsWithDelta(60 / 96 * 44100, $moved[1] - $moved[0], 60);
+        self::ask('POST', "/library/$hash", ['bpm' => 192, 'downbeat' => 0]);
+        self::assertCount(16, $beats());
+        self::ask('POST', "/library/$hash", ['bpm' => null, 'downbeat' => null]);
+        self::assertCount(8, $beats());
+    }
+
+    public function testTagsOfAFileAreRead(): void
+    {
+        $hash = self::loop(90.0, 'Plain');
+        $tagged = Sounds::folder().'/tagged.mp3';
+        exec(\sprintf('ffmpeg -v error -y -i %s -metadata TBPM=91 -metadata TKEY=Bbm %s', escapeshellarg(self::service(SampleStore::class)->library()->path($hash)), escapeshellarg($tagged)), $said, $status);
+        self::assertSame(0, $status);
+        $sample = self::service(SampleStore::class)->add($tagged, 'Tagged.mp3');
+        self::assertSame([91.0, 'A# minor', 1.0], [$sample->bpm(), $sample->key(), $sample->sure('bpm')]);
+        self::assertFalse(self::service(SampleStore::class)->find($hash)?->isCorrected('bpm'));
+    }
+
+    public function testAStretchIsLiftedToASampleOfItsOwn(): void
+    {
+        $hash = self::loop(105.0, 'Whole');
+        $edits = [['kind' => 'gain', 'db' => -6.0206]];
+        $id = self::text(self::json(self::ask('POST', '/uploads/lifted', ['sample' => $hash, 'edits' => json_encode($edits), 'from' => 0, 'to' => 22050]))['id']);
+        self::work();
+        $state = self::json(self::ask('GET', "/uploads/$id"));
+        self::assertSame('done', $state['state'], self::text($state['message']));
+        self::assertIsArray($state['sample']);
+        self::assertSame(['Whole lifted', 22050], [$state['sample']['name'], $state['sample']['frames']]);
+        $library = self::service(SampleStore::class)->library();
+        self::assertEqualsWithDelta(0.5, $library->open(self::text($state['sample']['hash']))->read(0, 22050)->peak() / $library->open($hash)->read(0, 22050)->peak(), 1e-4);
+        self::assertSame(422, self::ask('POST', '/uploads/lifted', ['sample' => $hash, 'edits' => '[]', 'from' => 5, 'to' => 5])->getStatusCode());
+        self::assertSame(404, self::ask('POST', '/uploads/lifted', ['sample' => str_repeat('0', 64), 'edits' => '[]', 'from' => 0, 'to' => 5])->getStatusCode());
+        $order = self::json(self::ask('GET', "/samples/$hash/pitches?at=0,30000,60000"))['order'];
+        self::assertIsArray($order);
+        sort($order);
+        self::assertSame([0, 1, 2], $order);
+    }
+
     public function testPlacesAndKindsAreToldToThePage(): void
     {
         $hash = self::loop(120.0, 'Places');

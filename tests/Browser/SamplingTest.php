@@ -102,6 +102,20 @@ final class SamplingTest extends PageCase
         $this->script("document.querySelector('#stretch-bars').value = 2");
         $this->click('[data-say-bars]');
         $this->wait("document.querySelector('[data-fact=bpm]').value === '100'");
+        // The grid begins where the maker says, coarse and fine.
+        $first = 'JSON.parse('.self::WAVE.'.dataset.beats)[0]';
+        $this->set('[data-fact=downbeat]', '0.1');
+        $this->wait("$first === 4410");
+        $this->clickText('+10 ms');
+        $this->wait("$first === 4851");
+        $this->set('[data-selection=start]', '0.2');
+        $this->click('[data-say-downbeat]');
+        $this->wait("$first === 8820");
+        $this->set('[data-fact=downbeat]', '0');
+        $this->wait("$first === 0");
+        $this->click('[data-wave=whole]');
+        $this->script(self::WAVE.'.focus()');
+        $this->keys(\Facebook\WebDriver\WebDriverKeys::ESCAPE);
         $long = (int) $this->attribute('frames');
         $this->script("[...document.querySelectorAll('.fit .btn')].find((b) => b.textContent === 'Tempo only').click()");
         $this->wait(self::WAVE.".dataset.frames !== '$long'", 20);

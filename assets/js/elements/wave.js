@@ -67,6 +67,11 @@ class Wave extends HTMLElement {
         return this.#view.selection;
     }
 
+    /** Frame that was clicked last. */
+    get cursor() {
+        return this.#view.cursor;
+    }
+
     #read() {
         const view = this.#view;
         const other = view.sample !== this.dataset.sample;
