@@ -52,8 +52,7 @@ document.addEventListener('click', (event) => {
         const [start, end] = wave.selection ?? [0, Number(wave.dataset.frames)];
         const bars = Number(document.getElementById('stretch-bars').value);
         const speed = Number(wave.dataset.sourceFrames) / Number(wave.dataset.frames);
-        // Tempo = 60 × beats ÷ seconds.
-        say(button.dataset.of, { bpm: 240 * bars / ((end - start) / Number(wave.dataset.rate)) / speed }, `${wave.selection ? 'The selection is' : 'It is'} ${bars} ${bars === 1 ? 'bar' : 'bars'}.`);
+        say(button.dataset.of, { beats: 4 * bars, seconds: (end - start) / Number(wave.dataset.rate) * speed }, `${wave.selection ? 'The selection is' : 'It is'} ${bars} ${bars === 1 ? 'bar' : 'bars'}.`);
     } else if (button && 'sayDownbeat' in button.dataset) {
         const wave = document.querySelector('pestle-wave');
         const place = (wave.selection?.[0] ?? wave.cursor) * Number(wave.dataset.sourceFrames) / Number(wave.dataset.frames);

@@ -38,7 +38,7 @@ final readonly class Beats
         $rate = $strength->framesASecond() / 2.0;
         $path = self::path(self::observed($strength), 60.0 / $tempo->bpm * $rate);
         $hitTimes = array_map(static fn (Hit $hit): float => $hit->frame / $strength->hop / $strength->framesASecond(), $hits);
-        $times = array_map(static fn (int $t): float => self::snapped($t / $rate, $hitTimes), $path);
+        $times = self::snapped(array_map(static fn (int $t): float => $t / $rate, $path), $hitTimes);
         $even = self::even($times, 60.0 / $tempo->bpm, $seconds);
         $times = $even ?? self::reaching($times, $seconds);
         $first = Downbeats::first($times, $hits, $hitTimes);
@@ -133,19 +133,34 @@ final readonly class Beats
         return $path;
     }
 
-    /** @param list<float> $hits seconds */
-    private static function snapped(float $time, array $hits): float
+    /**
+     * Each beat moved to the nearest hit, where one is near.
+     *
+     * @param list<float> $times seconds, ascending
+     * @param list<float> $hits  seconds, ascending
+     *
+     * @return list<float>
+     */
+    private static function snapped(array $times, array $hits): array
     {
-        $best = $time;
-        $near = self::SNAP_SECONDS;
-        foreach ($hits as $hit) {
-            if (abs($hit - $time) < $near) {
-                $near = abs($hit - $time);
-                $best = $hit;
+        $next = 0;
+        $out = [];
+        foreach ($times as $time) {
+            while (isset($hits[$next]) && $hits[$next] < $time - self::SNAP_SECONDS) {
+                ++$next;
             }
+            $best = $time;
+            $near = self::SNAP_SECONDS;
+            for ($i = $next; isset($hits[$i]) && $hits[$i] <= $time + self::SNAP_SECONDS; ++$i) {
+                if (abs($hits[$i] - $time) < $near) {
+                    $near = abs($hits[$i] - $time);
+                    $best = $hits[$i];
+                }
+            }
+            $out[] = $best;
         }
 
-        return $best;
+        return $out;
     }
 
     /**

@@ -19,9 +19,10 @@ final readonly class Beat
     public const SAMPLE_RATE = 44100;
 
     /**
-     * @param array<string, Pattern> $patterns by id, in order
-     * @param array<string, Slices>  $slices   by sample hash
-     * @param array<string, Edits>   $edits    by sample hash, only where there are some
+     * @param array<string, Pattern>               $patterns  by id, in order
+     * @param array<string, Slices>                $slices    by sample hash
+     * @param array<string, Edits>                 $edits     by sample hash, only where there are some
+     * @param array<string, array<string, Slices>> $sliceSets by sample hash and name
      */
     public function __construct(
         public string $name,
@@ -34,6 +35,7 @@ final readonly class Beat
         public array $slices,
         public int $seed = 1,
         public array $edits = [],
+        public array $sliceSets = [],
     ) {
     }
 
@@ -47,7 +49,7 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, key: Key|null, kit: Kit, patterns: array<string, Pattern>, order: Order, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>} $all */
+        /** @var array{name: string, tempo: Tempo, key: Key|null, kit: Kit, patterns: array<string, Pattern>, order: Order, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);

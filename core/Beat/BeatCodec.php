@@ -85,11 +85,25 @@ final class BeatCodec
             ],
             'slices' => array_map(static fn (string $hash, Slices $s): array => ['sample' => $hash, ...$s->toArray()], array_keys($beat->slices), array_values($beat->slices)),
             'edits' => array_map(static fn (string $hash, Edits $e): array => ['sample' => $hash, 'list' => $e->toArray()], array_keys($beat->edits), array_values($beat->edits)),
+            'sliceSets' => self::sliceSets($beat),
         ];
     }
 
+    /** @return list<array<string, mixed>> */
+    private static function sliceSets(Beat $beat): array
+    {
+        $rows = [];
+        foreach ($beat->sliceSets as $hash => $sets) {
+            foreach ($sets as $name => $slices) {
+                $rows[] = ['sample' => $hash, 'name' => (string) $name, ...$slices->toArray()];
+            }
+        }
+
+        return $rows;
+    }
+
     /**
-     * Format 2 adds the edits of samples.
+     * Format 2 adds the edits of samples, and sets of slices that are kept.
      *
      * @param array<array-key, mixed> $data
      */
@@ -100,7 +114,12 @@ final class BeatCodec
             $edits[$row->hash('sample')] = EditFields::read($row, 'list');
         }
 
-        return self::fromFormat1($data)->with(['edits' => $edits]);
+        $sets = [];
+        foreach ((new Fields($data))->rows('sliceSets', 5000) as $row) {
+            $sets[$row->hash('sample')][$row->text('name', 40)] = new Slices($row->wholes('markers', Slices::MAX, \PHP_INT_MAX), $row->text('how'));
+        }
+
+        return self::fromFormat1($data)->with(['edits' => $edits, 'sliceSets' => $sets]);
     }
 
     /** @param array<array-key, mixed> $data */

@@ -18,6 +18,7 @@ final class Changes
         'set-slices' => Change\SetSlices::class,
         'set-edits' => Change\SetEdits::class,
         'arrange-slices' => Change\ArrangeSlices::class,
+        'slice-set' => Change\ChangeSliceSets::class,
         'one-for-all' => Change\OneForAll::class,
         'slices-to-pads' => Change\SlicesToPads::class,
         'add-pattern' => Change\AddPattern::class,

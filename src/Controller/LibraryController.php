@@ -6,6 +6,7 @@ use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\Library;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Sample\BeatGrid;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -45,10 +46,17 @@ final class LibraryController extends AbstractController
         return new JsonResponse(['restored' => $this->library->restore(array_values(array_filter($hashes, is_string(...))))]);
     }
 
+    /** A stretch that is so many beats long says the tempo. */
     private static function fields(Request $request): Fields
     {
         $data = json_decode($request->getContent(), true);
 
-        return new Fields(\is_array($data) ? $data : throw new InvalidChange('The request must be a JSON object.'));
+        $data = \is_array($data) ? $data : throw new InvalidChange('The request must be a JSON object.');
+        if (isset($data['beats'])) {
+            $stretch = new Fields($data);
+            $data = ['bpm' => BeatGrid::tempo($stretch->whole('beats', 1, 4096), $stretch->number('seconds', 0.05, 36000))];
+        }
+
+        return new Fields($data);
     }
 }

@@ -37,11 +37,11 @@ final readonly class SetEdits implements Change
         }
         $slices = $beat->slices;
         if (isset($slices[$this->sample])) {
-            // The end is an edge too: turned round, it becomes the first.
-            $edges = [...$slices[$this->sample]->markers, $before->length($this->frames)];
-            $markers = array_values(array_unique(array_filter(array_map($moved, $edges), static fn (int $m): bool => $m < $length)));
-            sort($markers);
-            $slices[$this->sample] = new Slices($markers, $slices[$this->sample]->how);
+            $slices[$this->sample] = self::moved($slices[$this->sample], $before->length($this->frames), $length, $moved);
+        }
+        $sets = $beat->sliceSets;
+        foreach ($sets[$this->sample] ?? [] as $name => $set) {
+            $sets[$this->sample][$name] = self::moved($set, $before->length($this->frames), $length, $moved);
         }
         $kit = $beat->kit;
         foreach ($kit->pads as $pad) {
@@ -50,7 +50,18 @@ final readonly class SetEdits implements Change
             }
         }
 
-        return $beat->with(['edits' => $edits, 'slices' => $slices, 'kit' => $kit]);
+        return $beat->with(['edits' => $edits, 'slices' => $slices, 'sliceSets' => $sets, 'kit' => $kit]);
+    }
+
+    /** @param callable(int): int $moved */
+    private static function moved(Slices $slices, int $before, int $length, callable $moved): Slices
+    {
+        // The end is an edge too: turned round, it becomes the first.
+        $edges = array_map($moved, [...$slices->markers, $before]);
+        $markers = array_values(array_unique(array_filter($edges, static fn (int $m): bool => $m < $length)));
+        sort($markers);
+
+        return new Slices($markers, $slices->how);
     }
 
     /** A pad whose part was cut away plays what lies there now. */

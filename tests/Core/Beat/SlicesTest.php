@@ -3,6 +3,7 @@
 namespace Pestle\Tests\Core\Beat;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Pad;
@@ -80,6 +81,25 @@ final class SlicesTest extends TestCase
                 self::assertSame($message, $e->getMessage());
             }
         }
+    }
+
+    public function testSeveralSetsOfSlicesAreKept(): void
+    {
+        $set = static fn (Beat $beat, string $how, string $name): Beat => Changes::read(['type' => 'slice-set', 'sample' => self::SAMPLE, 'how' => $how, 'name' => $name])->apply($beat);
+        $beat = $set(self::sliced(), 'keep', 'hits');
+        $beat = Changes::read(['type' => 'set-slices', 'sample' => self::SAMPLE, 'markers' => [0, 44100], 'how' => 'equal'])->apply($beat);
+        $beat = $set($beat, 'keep', 'halves');
+        $beat = BeatCodec::decode(BeatCodec::encode($beat));
+        self::assertSame(['hits', 'halves'], array_keys($beat->sliceSets[self::SAMPLE]));
+        $back = $set($beat, 'use', 'hits');
+        self::assertSame(self::MARKERS, $back->slices[self::SAMPLE]->markers);
+        // Sets move with the sound, as the slices in use do.
+        $cut = Changes::read(['type' => 'set-edits', 'sample' => self::SAMPLE, 'frames' => self::FRAMES, 'edits' => [['kind' => 'keep', 'from' => 44100, 'to' => self::FRAMES]]])->apply($back);
+        self::assertSame([0, 22050], $set($cut, 'use', 'hits')->slices[self::SAMPLE]->markers);
+        self::assertSame(['halves'], array_keys($set($beat, 'remove', 'hits')->sliceSets[self::SAMPLE]));
+        self::assertSame([], $set($set($beat, 'remove', 'hits'), 'remove', 'halves')->sliceSets);
+        $this->expectExceptionMessage('There is no set "thirds" of this sample any more.');
+        $set($beat, 'use', 'thirds');
     }
 
     public function testOneSoundForAllOfAKind(): void
