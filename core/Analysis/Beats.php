@@ -51,8 +51,9 @@ final readonly class Beats
     private static function observed(OnsetStrength $strength): array
     {
         $out = [];
-        foreach (array_chunk($strength->all, 2) as $pair) {
-            $out[] = log(1.0 + 5.0 * max($pair));
+        $all = $strength->all;
+        for ($i = 0, $count = \count($all); $i < $count; $i += 2) {
+            $out[] = log(1.0 + 5.0 * max($all[$i], $all[$i + 1] ?? 0.0));
         }
         $n = \count($out);
         $smooth = [];
@@ -82,7 +83,10 @@ final readonly class Beats
                 $cost[$step][] = self::CHANGE * abs(log($step / $before));
             }
         }
-        $score = $came = [];
+        $score = [];
+        // For every place and step the step before, two bytes each: a list would take ten times as much.
+        $came = '';
+        $width = 2 * ($longest - $shortest + 1);
         foreach ($observed as $t => $o) {
             $row = $back = [];
             for ($step = $shortest; $step <= $longest; ++$step) {
@@ -105,7 +109,7 @@ final readonly class Beats
                 $back[$step] = $previous;
             }
             $score[$t] = $row;
-            $came[$t] = pack('v*', ...$back);
+            $came .= pack('v*', ...$back);
             unset($score[$t - $longest]);
         }
         $end = [0, $shortest, -\INF];
@@ -121,7 +125,7 @@ final readonly class Beats
         while ($t >= 0 && $step > 0) {
             array_unshift($path, $t);
             /** @var array{1: int} $previous */
-            $previous = unpack('v', $came[$t], 2 * ($step - $shortest));
+            $previous = unpack('v', $came, $t * $width + 2 * ($step - $shortest));
             $t -= $step;
             $step = $previous[1];
             if (0 === $step) {

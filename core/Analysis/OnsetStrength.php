@@ -14,6 +14,8 @@ use Pestle\Core\Signal\Window;
 final readonly class OnsetStrength
 {
     public const FRAMES_A_SECOND = 172;
+    /** Lows and middle are kept for so long: enough for the tempo, and memory stays small for an hour. */
+    public const BANDS_SECONDS = 240;
     /** Seconds of a transform's window. */
     private const WINDOW_SECONDS = 0.0232;
     /** Frames between the spectra that are compared. */
@@ -31,7 +33,7 @@ final readonly class OnsetStrength
      * @param int         $hop  frames of the source from one value to the next
      * @param float       $peak largest value in the source, 0 when it is silent
      */
-    private function __construct(public array $all, public array $low, public array $mid, public array $high, public int $hop, private int $sampleRate, public float $peak)
+    private function __construct(public array $all, public array $low, public array $mid, public array $high, public int $hop, private int $sampleRate, public float $peak, private float $highShare)
     {
     }
 
@@ -57,6 +59,8 @@ final readonly class OnsetStrength
         $kinds = array_map(static fn (array $band): int => $band[0] * $rate / $size < self::LOW_HZ ? 0 : ($band[0] * $rate / $size < self::HIGH_HZ ? 1 : 2), $bands);
         $history = array_fill(0, self::LAG, array_fill(0, $count, 0.0));
         $all = $low = $mid = $high = [];
+        $total = $highs = 0.0;
+        $long = self::BANDS_SECONDS * $rate;
         $frames = $source->frames();
         $half = intdiv($size, 2);
         for ($at = 0; $at < $frames; $at += 64 * $hop) {
@@ -94,22 +98,23 @@ final readonly class OnsetStrength
                 }
                 $history[] = $wide;
                 $all[] = ($sums[0] + $sums[1] + $sums[2]) / $count;
-                $low[] = $sums[0];
-                $mid[] = $sums[1];
                 $high[] = $sums[2];
+                $total += $sums[0] + $sums[1] + $sums[2];
+                $highs += $sums[2];
+                if ($at < $long) {
+                    $low[] = $sums[0];
+                    $mid[] = $sums[1];
+                }
             }
         }
 
-        return new self($all, $low, $mid, $high, $hop, $rate, $peak);
+        return new self($all, $low, $mid, $high, $hop, $rate, $peak, $total > 0.0 ? $highs / $total : 0.0);
     }
 
     /** How much of all that becomes louder lies in the highs, 0 to 1: much in drums, little in chords. */
     public function highShare(): float
     {
-        $high = array_sum($this->high);
-        $all = $high + array_sum($this->mid) + array_sum($this->low);
-
-        return $all > 0.0 ? $high / $all : 0.0;
+        return $this->highShare;
     }
 
     private static function peak(AudioSource $source): float

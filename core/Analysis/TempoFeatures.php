@@ -20,7 +20,6 @@ final readonly class TempoFeatures
         'high' => [0.25, 0.5, 1, 2], 'snare' => [0.5, 1, 2, 4], 'kick' => [0.5, 1, 2, 4],
     ];
     private const BACKBEAT = [HitKind::Snare, HitKind::Clap, HitKind::Rim];
-    private const MOST_SECONDS = 240.0;
 
     /** @param non-empty-list<array{float, list<float>}> $candidates tempo and its features */
     private function __construct(public array $candidates)
@@ -34,7 +33,7 @@ final readonly class TempoFeatures
     public static function of(OnsetStrength $strength, array $hits, float $seconds): self
     {
         $rate = $strength->framesASecond();
-        $count = min(\count($strength->all), (int) (self::MOST_SECONDS * $rate));
+        $count = min(\count($strength->all), (int) (OnsetStrength::BANDS_SECONDS * $rate));
         $trains = ['all' => $strength->all, 'low' => $strength->low, 'mid' => $strength->mid, 'high' => $strength->high, 'snare' => array_fill(0, $count, 0.0), 'kick' => array_fill(0, $count, 0.0)];
         $numbers = ['hits' => 0.0, 'snare' => 0.0, 'kick' => 0.0];
         $last = 0;
