@@ -55,15 +55,23 @@ final readonly class Beats
         for ($i = 0, $count = \count($all); $i < $count; $i += 2) {
             $out[] = log(1.0 + 5.0 * max($all[$i], $all[$i + 1] ?? 0.0));
         }
+        // In place: an hour has 300,000 values.
         $n = \count($out);
-        $smooth = [];
+        $sum = $squares = $before = 0.0;
         foreach ($out as $i => $x) {
-            $smooth[] = 0.5 * $x + 0.25 * (($out[$i - 1] ?? 0.0) + ($out[$i + 1] ?? 0.0));
+            $smooth = 0.5 * $x + 0.25 * ($before + ($out[$i + 1] ?? 0.0));
+            $before = $x;
+            $out[$i] = $smooth;
+            $sum += $smooth;
+            $squares += $smooth * $smooth;
         }
-        $mean = array_sum($smooth) / $n;
-        $deviation = sqrt(array_sum(array_map(static fn (float $x): float => ($x - $mean) ** 2, $smooth)) / $n) + 1e-9;
+        $mean = $sum / $n;
+        $deviation = sqrt(max(0.0, $squares / $n - $mean * $mean)) + 1e-9;
+        foreach ($out as $i => $x) {
+            $out[$i] = ($x - $mean) / $deviation;
+        }
 
-        return array_map(static fn (float $x): float => ($x - $mean) / $deviation, $smooth);
+        return $out;
     }
 
     /**

@@ -42,6 +42,20 @@ final class RandomBeats
             $changes[] = ['type' => 'fill-pad', 'pad' => 'a'.$p, 'sample' => $sample['hash'], 'name' => 'Pad '.$p, 'role' => ['kick', 'snare', 'tonal', 'hat'][$p % 4], 'start' => $start, 'end' => $chance->getInt($start + 500, $sample['frames'])];
             $changes[] = ['type' => 'set-pad', 'pad' => 'a'.$p, 'tuneCents' => [0, 0, 300, -700][$chance->getInt(0, 3)], 'levelDb' => $chance->getInt(-9, 6), 'pan' => $chance->getInt(-4, 4) / 4, 'choke' => $chance->getInt(0, 2), 'mode' => ['one-shot', 'held'][$chance->getInt(0, 1)]];
         }
+        // Some samples are edited: turned round in part, stretched, coarse, faded.
+        foreach ($this->samples as $i => $sample) {
+            $list = [
+                ['kind' => 'reverse', 'from' => 100, 'to' => $chance->getInt(900, 2500)],
+                ['kind' => 'stretch', 'percent' => $chance->getInt(70, 140), 'material' => ['hits', 'tones'][$chance->getInt(0, 1)]],
+                ['kind' => 'converter', 'bits' => $chance->getInt(5, 14), 'rate' => $chance->getInt(6000, 30000), 'filters' => $chance->getInt(0, 1)],
+                ['kind' => 'fade-in', 'shape' => 's', 'from' => 0, 'to' => 400],
+                ['kind' => 'gain', 'db' => $chance->getInt(-9, 3), 'on' => $chance->getInt(0, 1)],
+            ];
+            $count = $chance->getInt(-1, 3);
+            if ($count > 0) {
+                $changes[] = ['type' => 'set-edits', 'sample' => $sample['hash'], 'frames' => $sample['frames'], 'edits' => \array_slice($chance->shuffleArray($list), 0, $count)];
+            }
+        }
         // Two pads on one channel, so that its stems must be told apart.
         $changes[] = ['type' => 'set-pad', 'pad' => 'a1', 'channel' => 'c1'];
         $hits = [];

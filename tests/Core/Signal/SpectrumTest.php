@@ -63,6 +63,50 @@ final class SpectrumTest extends TestCase
         self::assertSame(0.0, Peak::of(TruePeak::peaks(array_fill(0, 100, 0.001), 0.5)));
     }
 
+    /** Every size, back and forth; energy is kept (Parseval). */
+    public function testTheTransformComesBack(): void
+    {
+        foreach ([4, 8, 32, 64, 512, 2048, 8192] as $size) {
+            $signal = (new Noise($size))->block($size);
+            $fft = new Fft($size);
+            [$re, $im] = $fft->forward($signal);
+            self::assertCount(intdiv($size, 2) + 1, $re);
+            self::assertEqualsWithDelta($signal, $fft->inverse($re, $im), 1e-12);
+            $energy = array_sum(array_map(static fn (float $x): float => $x * $x, $signal));
+            $spectrum = 0.0;
+            foreach ($re as $k => $r) {
+                $spectrum += ($r * $r + $im[$k] * $im[$k]) * (0 === $k || $k === intdiv($size, 2) ? 1 : 2);
+            }
+            self::assertEqualsWithDelta($energy, $spectrum / $size, 1e-9 * $size);
+        }
+        self::assertSame(2048, Fft::near(2000.0)->size);
+        self::assertSame(64, Fft::near(3.0)->size);
+    }
+
+    /** What is below the floor may be left out; what is above it is the same with a floor and without. */
+    public function testAFloorOnlyLeavesOutWhatIsBelowIt(): void
+    {
+        $noise = new Noise(12);
+        $signal = $noise->block(5000);
+        foreach ($signal as $i => $x) {
+            $signal[$i] = $x * (0.05 + 0.9 * exp(-($i % 1000) / 150));
+        }
+        $all = TruePeak::peaks($signal);
+        foreach ([0.2, 0.5, 0.9] as $floor) {
+            $over = 0;
+            foreach (TruePeak::peaks($signal, $floor) as $i => $peak) {
+                self::assertContains($peak, [0.0, $all[$i]]);
+                if ($all[$i] > $floor) {
+                    self::assertSame($all[$i], $peak);
+                    ++$over;
+                }
+            }
+            self::assertGreaterThan(5, $over);
+        }
+        self::assertSame(0.75, Peak::of([0.5, -0.75, 0.1]));
+        self::assertSame(0.0, Peak::of([]));
+    }
+
     public function testNoiseIsSeeded(): void
     {
         self::assertSame((new Noise(9))->block(50), (new Noise(9))->block(50));
