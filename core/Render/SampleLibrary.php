@@ -43,19 +43,31 @@ final readonly class SampleLibrary
             return $source;
         }
         $edits = EditFields::read(new Fields(['edits' => $json]), 'edits');
+        if (null === $this->kept) {
+            return $edits->apply($source);
+        }
+        // What takes long is kept up to there; what comes after it is laid over it in passing.
+        [$heavy, $light] = $edits->split();
 
-        return $edits->isHeavy() && null !== $this->kept ? $this->workedOut($sound, $source, $edits, $this->kept) : $edits->apply($source);
+        return $light->apply([] === $heavy->list ? $source : self::workedOut($heavy->of($hash), $source, $heavy, $this->kept));
     }
 
-    private function workedOut(string $sound, AudioSource $source, Edits $edits, string $folder): AudioSource
+    private static function workedOut(string $sound, AudioSource $source, Edits $edits, string $folder): AudioSource
     {
+        is_dir($folder) || @mkdir($folder, 0o700, true);
         $path = $folder.'/'.hash('sha256', $sound).'.wav';
         if (!is_file($path)) {
-            is_dir($folder) || @mkdir($folder, 0o700, true);
-            self::makeRoom($folder);
-            $part = $path.'.'.bin2hex(random_bytes(4));
-            WavWriter::copy($edits->apply($source), $part, SampleFormat::Float32);
-            rename($part, $path);
+            // Several pages and the engine may want it at once: one of them works, the others wait.
+            $lock = fopen($folder.'/lock', 'c') ?: throw new \RuntimeException('The folder of worked-out samples can\'t be written: '.$folder);
+            flock($lock, \LOCK_EX);
+            try {
+                if (!is_file($path)) {
+                    self::makeRoom($folder);
+                    WavWriter::copy($edits->apply($source), $path, SampleFormat::Float32);
+                }
+            } finally {
+                flock($lock, \LOCK_UN);
+            }
         }
 
         return SoundFile::open($path);
@@ -63,7 +75,7 @@ final readonly class SampleLibrary
 
     private static function makeRoom(string $folder): void
     {
-        $files = glob($folder.'/*') ?: [];
+        $files = glob($folder.'/*.wav') ?: [];
         $sizes = array_combine($files, array_map(static fn (string $f): int => (int) @filesize($f), $files));
         uksort($sizes, static fn (string $a, string $b): int => @filemtime($a) <=> @filemtime($b));
         $sum = array_sum($sizes);

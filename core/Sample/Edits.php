@@ -23,9 +23,15 @@ final readonly class Edits
         return $source;
     }
 
-    public function isHeavy(): bool
+    /** @return array{self, self} up to the last that takes long, and what comes after it */
+    public function split(): array
     {
-        return [] !== array_filter($this->list, static fn (Edit $edit): bool => $edit->isHeavy());
+        $count = 0;
+        foreach ($this->list as $i => $edit) {
+            $count = $edit->isHeavy() ? $i + 1 : $count;
+        }
+
+        return [new self(\array_slice($this->list, 0, $count)), new self(\array_slice($this->list, $count))];
     }
 
     /** Frames of the result for a source of so many. */
