@@ -6,18 +6,13 @@ use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Page\ChopPage;
 use Pestle\App\Storage\Beats;
-use Pestle\Core\Analysis\Hit;
-use Pestle\Core\Analysis\Hits;
 use Pestle\Core\Analysis\Onsets;
-use Pestle\Core\Analysis\OnsetStrength;
 use Pestle\Core\Analysis\PitchGuess;
 use Pestle\Core\Audio\AudioSource;
-use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
-use Pestle\Core\Render\Rendered;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Effect\Part;
 use Pestle\Core\Sample\Slices;
@@ -67,49 +62,6 @@ final class SampleController extends AbstractController
         [$from, $to] = Snap::sounding($this->source($hash, $request));
 
         return new JsonResponse(['from' => $from, 'to' => $to]);
-    }
-
-    /** Hits with their kinds, as heard in the sample as it is now. */
-    #[Route('/kinds')]
-    public function kinds(string $hash, Request $request): Response
-    {
-        $source = $this->source($hash, $request);
-        $markers = array_values(array_filter(array_map(intval(...), explode(',', $request->query->getString('at'))), static fn (int $f): bool => $f >= 0 && $f < $source->frames()));
-        sort($markers);
-        $peak = OnsetStrength::of($source)->peak;
-
-        return new JsonResponse(['kinds' => array_map(static fn (Hit $hit): array => ['kind' => $hit->kind->value, 'role' => Sample::roleOf($hit->kind->value)->value, 'sure' => round($hit->confidence, 2)], Hits::at($source, \array_slice($markers, 0, 256), $peak))]);
-    }
-
-    /** Single values of both sides, for looking very closely: interleaved 16-bit integers. */
-    #[Route('/frames')]
-    public function frames(string $hash, Request $request): Response
-    {
-        $source = $this->source($hash, $request);
-        $from = max(0, (int) $request->query->get('from', '0'));
-        $count = max(1, min(self::MOST_FRAMES, (int) $request->query->get('count', '1024')));
-        $block = $source->read($from, $count);
-        $encoder = new \Pestle\Core\Audio\PcmEncoder(\Pestle\Core\Audio\SampleFormat::Int16);
-
-        return new Response($encoder->encode($block), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
-    }
-
-    /** The sound for listening to, from a frame of the source on, at the rate beats play at. */
-    #[Route('/sound')]
-    public function sound(string $hash, Request $request): Response
-    {
-        $source = $this->source($hash, $request);
-        $heard = Resampled::toRate($source, Beat::SAMPLE_RATE);
-        $from = (int) (max(0, (int) $request->query->get('from', '0')) / $source->sampleRate() * Beat::SAMPLE_RATE);
-        $count = max(0, min($heard->frames() - $from, self::LISTEN_SECONDS * Beat::SAMPLE_RATE));
-        $sound = '';
-        for ($at = 0; $at < $count; $at += 8192) {
-            $n = min(8192, $count - $at);
-            $packed = Rendered::of($heard->read($from + $at, $n), $n, [])->packed();
-            $sound .= '' === $packed ? str_repeat("\0", 8 * $n) : $packed;
-        }
-
-        return SoundController::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $count, 'sourceRate' => $source->sampleRate()], $sound);
     }
 
     /** Slices from the lowest note to the highest; those without a note come last. */

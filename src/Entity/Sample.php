@@ -16,6 +16,7 @@ class Sample
     /** A one-shot whose note is at least this sure, and that lasts, counts as a tone; a low one as a bass. */
     private const TONAL = 0.85;
     private const TONAL_SECONDS = 0.8;
+    private const SURE_OF_KEY = 0.97;
     private const BASS_BELOW = 50.0;
     private ?WaveOverview $wave = null;
 
@@ -136,8 +137,13 @@ class Sample
         return $bars >= 0.9 && abs($bars - round($bars)) < 0.03 ? (int) round($bars) : null;
     }
 
+    /** What is made of hits has none, unless it is very sure or the maker says so. */
     public function key(): ?string
     {
+        if ($this->isMadeOfHits() && $this->sure('key') < self::SURE_OF_KEY) {
+            return null;
+        }
+
         return null === $this->fact('key') ? null : (string) $this->fact('key');
     }
 

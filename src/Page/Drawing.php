@@ -7,6 +7,7 @@ use Pestle\App\Gather\SampleStore;
 use Pestle\App\Trust\RequestGuard;
 use Pestle\Core\Mix\Channel;
 use Pestle\Core\Mix\EqBand;
+use Pestle\Core\Sample\Edits;
 use Pestle\Core\Theory\Key;
 use Twig\Extension\AbstractExtension;
 use Twig\TwigFilter;
@@ -46,10 +47,16 @@ final class Drawing extends AbstractExtension
         ];
     }
 
-    /** A closed path of a stretch of a sample, $width by $height. */
-    public function wavePath(string $hash, int $width, int $height, int $from = 0, ?int $to = null): string
+    /** A closed path of a stretch of a sample, $width by $height; with edits its places are those of the edited sound. */
+    public function wavePath(string $hash, int $width, int $height, int $from = 0, ?int $to = null, ?Edits $edits = null): string
     {
         $this->samples[$hash] ??= $this->store->find($hash);
+        $frames = $this->samples[$hash]->frames ?? 0;
+        if (null !== $edits) {
+            // Drawn from the source: where each end came from, the right way round.
+            $ends = [$edits->toSource($from, $frames), $edits->toSource($to ?? $edits->length($frames), $frames)];
+            [$from, $to] = [max(0, min($ends)), min($frames, max($ends))];
+        }
         $outline = $this->samples[$hash]?->wave()->outline($width, $from, $to) ?? [];
         $upper = $lower = '';
         $step = $width / max(1, \count($outline));

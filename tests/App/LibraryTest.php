@@ -161,18 +161,13 @@ final class LibraryTest extends AppCase
         self::assertSame([0, 1, 2], $order);
     }
 
-    public function testPlacesAndKindsAreToldToThePage(): void
+    public function testPlacesToCutAtAreToldToThePage(): void
     {
         $hash = self::loop(120.0, 'Places');
         $near = self::json(self::ask('GET', "/samples/$hash/snap?at=21000&to=hit"))['frame'];
         self::assertIsInt($near);
         self::assertEqualsWithDelta(22050, $near, 300);
         self::assertSame(200, self::ask('GET', "/samples/$hash/snap?at=-5&to=zero")->getStatusCode());
-        $kinds = self::json(self::ask('GET', "/samples/$hash/kinds?at=0,44100,999999999"))['kinds'];
-        self::assertIsArray($kinds);
-        self::assertCount(2, $kinds);
-        self::assertIsArray($kinds[0]);
-        self::assertSame('kick', $kinds[0]['role']);
         self::assertSame(['from', 'to'], array_keys(self::json(self::ask('GET', "/samples/$hash/sounding"))));
     }
 
