@@ -9,10 +9,12 @@ use Pestle\App\Storage\Beats;
 use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Analysis\PitchGuess;
 use Pestle\Core\Audio\AudioSource;
+use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Render\Rendered;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Effect\Part;
 use Pestle\Core\Sample\Slices;
@@ -62,6 +64,37 @@ final class SampleController extends AbstractController
         [$from, $to] = Snap::sounding($this->source($hash, $request));
 
         return new JsonResponse(['from' => $from, 'to' => $to]);
+    }
+
+    /** Single values of both sides, for looking very closely: interleaved 16-bit integers. */
+    #[Route('/frames')]
+    public function frames(string $hash, Request $request): Response
+    {
+        $source = $this->source($hash, $request);
+        $from = max(0, (int) $request->query->get('from', '0'));
+        $count = max(1, min(self::MOST_FRAMES, (int) $request->query->get('count', '1024')));
+        $block = $source->read($from, $count);
+        $encoder = new \Pestle\Core\Audio\PcmEncoder(\Pestle\Core\Audio\SampleFormat::Int16);
+
+        return new Response($encoder->encode($block), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
+    }
+
+    /** The sound for listening to, from a frame of the source on, at the rate beats play at. */
+    #[Route('/sound')]
+    public function sound(string $hash, Request $request): Response
+    {
+        $source = $this->source($hash, $request);
+        $heard = Resampled::toRate($source, Beat::SAMPLE_RATE);
+        $from = (int) (max(0, (int) $request->query->get('from', '0')) / $source->sampleRate() * Beat::SAMPLE_RATE);
+        $count = max(0, min($heard->frames() - $from, self::LISTEN_SECONDS * Beat::SAMPLE_RATE));
+        $sound = '';
+        for ($at = 0; $at < $count; $at += 8192) {
+            $n = min(8192, $count - $at);
+            $packed = Rendered::of($heard->read($from + $at, $n), $n, [])->packed();
+            $sound .= '' === $packed ? str_repeat("\0", 8 * $n) : $packed;
+        }
+
+        return SoundController::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $count, 'sourceRate' => $source->sampleRate()], $sound);
     }
 
     /** Slices from the lowest note to the highest; those without a note come last. */
