@@ -92,9 +92,10 @@ final readonly class Beats
             }
         }
         $score = [];
-        // For every place and step the step before, two bytes each: a list would take ten times as much.
+        // For every place and step the step before, as a byte counted from the shortest it may be, 0 for none:
+        // a list would take twenty times as much.
         $came = '';
-        $width = 2 * ($longest - $shortest + 1);
+        $width = $longest - $shortest + 1;
         foreach ($observed as $t => $o) {
             $row = $back = [];
             for ($step = $shortest; $step <= $longest; ++$step) {
@@ -108,7 +109,7 @@ final readonly class Beats
                         $s = $then[$before] - $c + $o;
                         if ($s > $best) {
                             $best = $s;
-                            $previous = $before;
+                            $previous = $before - $from[$step] + 1;
                         }
                         ++$before;
                     }
@@ -117,7 +118,7 @@ final readonly class Beats
                 $back[$step] = $previous;
             }
             $score[$t] = $row;
-            $came .= pack('v*', ...$back);
+            $came .= pack('C*', ...$back);
             unset($score[$t - $longest]);
         }
         $end = [0, $shortest, -\INF];
@@ -130,16 +131,15 @@ final readonly class Beats
         }
         [$t, $step] = $end;
         $path = [];
-        while ($t >= 0 && $step > 0) {
+        while ($t >= 0) {
             array_unshift($path, $t);
-            /** @var array{1: int} $previous */
-            $previous = unpack('v', $came, $t * $width + 2 * ($step - $shortest));
+            $previous = \ord($came[$t * $width + $step - $shortest]);
             $t -= $step;
-            $step = $previous[1];
-            if (0 === $step) {
+            if (0 === $previous) {
                 // Where the path began there was no beat before.
                 break;
             }
+            $step = $from[$step] + $previous - 1;
         }
 
         return $path;
