@@ -86,6 +86,11 @@ function settingsOf(button) {
 
 /** Adds an edit to the list, for the selection or for all. */
 async function edit(kind, settings, selection) {
+    if (wave().before) {
+        notice('This is the recording before its edits. Switch Before off (B) to go on editing.', { bad: true });
+
+        return;
+    }
     const { edits, ...rest } = JSON.parse(document.querySelector('[data-editor]').dataset.editor);
     const range = selection ? { from: selection[0], to: selection[1] } : {};
     await change({ ...rest, edits: [...edits, { kind, ...settings, ...range }] });
@@ -115,8 +120,8 @@ document.addEventListener('click', (event) => {
         toPads(button);
     }
     if (event.target.closest('[data-lift]')) {
-        const [from, to] = wave().selection ?? [0, Number(wave().dataset.frames)];
-        make('lifted', { sample: wave().dataset.sample, edits: wave().dataset.edits || '[]', from, to });
+        const [from, to] = wave().selection ?? [0, Number(wave().before ? wave().dataset.sourceFrames : wave().dataset.frames)];
+        make('lifted', { sample: wave().dataset.sample, edits: (!wave().before && wave().dataset.edits) || '[]', from, to });
     }
 });
 

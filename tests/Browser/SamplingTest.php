@@ -128,6 +128,7 @@ final class SamplingTest extends PageCase
         $this->script(self::WAVE.'.focus()');
         $this->keys('b');
         $this->wait("document.querySelector('[data-wave=before]').getAttribute('aria-pressed') === 'true'");
+        self::assertTrue($this->script('return '.self::WAVE.'.before'));
         $this->keys('b');
         $this->click('[data-undo]');
         $this->wait(self::WAVE.".dataset.frames === '$long'");

@@ -67,6 +67,11 @@ class Wave extends HTMLElement {
         return this.#view.selection;
     }
 
+    /** Whether it shows the recording without its edits: places are then those of the source. */
+    get before() {
+        return this.#view.before;
+    }
+
     /** Frame that was clicked last. */
     get cursor() {
         return this.#view.cursor;
@@ -338,6 +343,7 @@ class Wave extends HTMLElement {
             return;
         }
         view.before = !view.before;
+        view.selection = null;
         document.querySelector('[data-wave=before]')?.setAttribute('aria-pressed', String(view.before));
         const playing = view.playing !== null;
         this.#read();
