@@ -75,13 +75,15 @@ final readonly class VoiceRenderer
         }
         [$left, $right] = [$sound->left, $sound->right];
         $same = $left === $right;
+        // Floats are divided on purpose: of integers, PHP makes an integer where it comes out even, and a loop whose types change has been compiled wrongly.
+        [$fadeIn, $fadeOut] = [(float) $voice->fadeIn, (float) $voice->fadeOut];
         for ($i = 0; $i < min($frames, -$at); ++$i) {
-            $gain = ($voice->fadeIn + $at + $i) / $voice->fadeIn;
+            $gain = ($fadeIn + $at + $i) / $fadeIn;
             $left[$i] *= $gain;
             $right[$i] *= $gain;
         }
         for ($i = max(0, $voice->length - $voice->fadeOut - $at); $i < $frames; ++$i) {
-            $gain = ($voice->length - $at - $i) / $voice->fadeOut;
+            $gain = ($voice->length - $at - $i) / $fadeOut;
             $left[$i] *= $gain;
             $right[$i] *= $gain;
         }

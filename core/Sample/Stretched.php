@@ -141,7 +141,7 @@ final class Stretched implements AudioSource
         [$left, $right] = [$block->left, $block->right];
         foreach ($left as $i => $l) {
             if ($place + $i < $count) {
-                $gain = ($place + $i) / $count;
+                $gain = ($place + $i) / (float) $count;
                 $left[$i] = $l * $gain + $tail[0][$place + $i];
                 $right[$i] = $right[$i] * $gain + $tail[1][$place + $i];
             }
