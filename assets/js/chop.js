@@ -45,24 +45,21 @@ document.addEventListener('click', (event) => {
     if (event.target.closest('[data-slice-hits]')) {
         sliceAtHits(slicer.dataset.slicer);
     } else if (event.target.closest('[data-slice-equal]')) {
-        const parts = Math.max(1, Math.min(MOST, Number(document.getElementById('parts').value)));
-        const markers = Array.from({ length: parts }, (_, i) => Math.floor(i * Number(slicer.dataset.frames) / parts));
-        change({ type: 'set-slices', sample: slicer.dataset.slicer, markers, how: 'equal' });
+        sliceEvenly(slicer.dataset.slicer, { parts: document.getElementById('parts').value });
     } else if (event.target.closest('[data-slice-grid]')) {
-        change({ type: 'set-slices', sample: slicer.dataset.slicer, markers: gridMarkers(Number(document.getElementById('division').value)), how: 'grid' });
+        sliceEvenly(slicer.dataset.slicer, { division: document.getElementById('division').value });
     }
 });
 
-/** Frames of a division of the beats: below 1 some of them, above 1 places between them. */
-function gridMarkers(division) {
-    const beats = JSON.parse(wave().dataset.beats);
-    const frames = Number(wave().dataset.frames);
-    const step = Math.round(1 / division);
-    const markers = division < 1
-        ? beats.filter((_, i) => i % step === 0)
-        : beats.flatMap((frame, i) => Array.from({ length: division }, (_, k) => Math.round(frame + k * ((beats[i + 1] ?? frames) - frame) / division)));
-
-    return [...new Set(markers)].filter((m) => m < frames).slice(0, MOST);
+/** In equal parts, or at a division of the beat grid. */
+async function sliceEvenly(sample, parameters) {
+    const response = await fetch(about(sample, 'cuts', parameters));
+    const answer = await failure(response);
+    if (response.ok) {
+        await change({ type: 'set-slices', sample, ...answer });
+    } else {
+        notice(answer.error, { bad: true });
+    }
 }
 
 /** The settings typed beside an edit's button, and those that hold for all. */

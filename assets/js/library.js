@@ -19,10 +19,17 @@ function again() {
     return goTo(location.pathname + location.search);
 }
 
-/** Says something about a sample; the line that reports it takes it back. */
-async function say(sample, facts, words) {
-    const answer = await post(`/library/${sample}`, facts);
+/** Corrects something at an address of the library; gives what was there before, or null. */
+export async function correct(what, facts) {
+    const answer = await post(`/library/${what}`, facts);
     await again();
+
+    return answer;
+}
+
+/** Says something about a sample; the line that reports it takes it back. */
+export async function say(sample, facts, words) {
+    const answer = await correct(sample, facts);
     if (answer && words) {
         notice(words, { actions: { Undo: async () => { await post(`/library/${sample}`, answer.before); await again(); } } });
     }
@@ -47,16 +54,6 @@ document.addEventListener('click', (event) => {
     const button = event.target.closest('button');
     if (button?.dataset.say) {
         say(button.dataset.of, JSON.parse(button.dataset.say), button.dataset.words ?? 'Set.');
-    } else if (button && 'sayBars' in button.dataset) {
-        const wave = document.querySelector('pestle-wave');
-        const [start, end] = wave.selection ?? [0, Number(wave.dataset.frames)];
-        const bars = Number(document.getElementById('stretch-bars').value);
-        const speed = Number(wave.dataset.sourceFrames) / Number(wave.dataset.frames);
-        say(button.dataset.of, { beats: 4 * bars, seconds: (end - start) / Number(wave.dataset.rate) * speed }, `${wave.selection ? 'The selection is' : 'It is'} ${bars} ${bars === 1 ? 'bar' : 'bars'}.`);
-    } else if (button && 'sayDownbeat' in button.dataset) {
-        const wave = document.querySelector('pestle-wave');
-        const place = (wave.selection?.[0] ?? wave.cursor) * Number(wave.dataset.sourceFrames) / Number(wave.dataset.frames);
-        say(button.dataset.of, { downbeat: place / Number(wave.dataset.rate) }, 'The first bar begins here.');
     } else if (button && 'clear' in button.dataset) {
         clearOut(button);
     }

@@ -20,6 +20,7 @@ final readonly class Chroma
     private const HIGHEST_HZ = 2500.0;
     /** Places an octave is divided into while the tuning is not known: ten cents each. */
     private const PLACES = 120;
+    private const STANDS_OUT = 0.4;
 
     /**
      * @param list<float> $all   twelve values from C, the largest 1; zeros for silence
@@ -30,6 +31,12 @@ final readonly class Chroma
      */
     private function __construct(public array $all, public array $bass, public array $first, public array $last, public float $cents)
     {
+    }
+
+    /** @return list<int> pitch classes that stand out, 0 is C */
+    public function notes(): array
+    {
+        return array_values(array_filter(range(0, 11), fn (int $class): bool => $this->all[$class] >= self::STANDS_OUT));
     }
 
     public static function of(AudioSource $source): self

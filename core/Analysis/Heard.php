@@ -27,6 +27,7 @@ final readonly class Heard
         public ?KeyGuess $key,
         public ?PitchGuess $pitch,
         public float $highShare,
+        public Chroma $chroma,
     ) {
     }
 
@@ -41,7 +42,9 @@ final readonly class Heard
         $loudness = Loudness::of($source);
         $pitch = $seconds < self::PITCH_SECONDS ? PitchGuess::of($source) : null;
 
-        return new self($kind, $loudness, $hits, $tempo, $beats, KeyGuess::of(Chroma::of($source)), $pitch, $strength->highShare());
+        $chroma = Chroma::of($source);
+
+        return new self($kind, $loudness, $hits, $tempo, $beats, KeyGuess::of($chroma), $pitch, $strength->highShare(), $chroma);
     }
 
     /** @param list<Hit> $hits */

@@ -10,6 +10,8 @@ final readonly class WaveOverview
 {
     public const BASE_FRAMES = 64;
     public const FACTOR = 8;
+    /** Pairs in a tile. */
+    public const TILE = 4096;
 
     /** @param list<string> $levels pairs of bytes, low then high */
     private function __construct(public array $levels)
@@ -67,6 +69,12 @@ final readonly class WaveOverview
         }
 
         return $out;
+    }
+
+    /** A piece of a level, for showing what is in view; empty beyond its end. */
+    public function tile(int $level, int $tile): string
+    {
+        return substr($this->levels[$level] ?? '', 2 * self::TILE * $tile, 2 * self::TILE);
     }
 
     private static function coarser(string $level): string

@@ -7,6 +7,8 @@ use Pestle\Core\Kit\Pad;
 use Pestle\Core\Mix\Channel;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Sample\Edit;
+use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Order;
@@ -17,6 +19,8 @@ use Pestle\Core\Theory\Tempo;
 final readonly class Beat
 {
     public const SAMPLE_RATE = 44100;
+    /** Frames kept on both sides of what is played backwards. */
+    private const BESIDE = 512;
 
     /**
      * @param array<string, Pattern>               $patterns  by id, in order
@@ -92,6 +96,28 @@ final readonly class Beat
     public function sound(string $sample): string
     {
         return ($this->edits[$sample] ?? new Edits())->of($sample);
+    }
+
+    /**
+     * What a pad plays: the sound, its first frame and the one after its last. Played backwards it is a sound of its
+     * own, a little wider than the pad, so that fades at its ends find something.
+     *
+     * @return array{string, int, int}
+     */
+    public function stretchOf(Pad $pad): array
+    {
+        if (!$pad->reversed) {
+            return [$this->sound($pad->sample), $pad->start, $pad->end];
+        }
+        $before = min($pad->start, self::BESIDE);
+        $length = $pad->end - $pad->start;
+        $edits = new Edits([
+            ...($this->edits[$pad->sample] ?? new Edits())->list,
+            new Edit(EditKind::Keep, $pad->start - $before, $pad->end + self::BESIDE),
+            new Edit(EditKind::Reverse, $before, $before + $length),
+        ]);
+
+        return [$edits->of($pad->sample), $before, $before + $length];
     }
 
     public function nextPatternId(): string

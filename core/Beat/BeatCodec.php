@@ -2,8 +2,10 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Kit;
+use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Role;
@@ -29,7 +31,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 2;
+    public const FORMAT = 3;
 
     public static function encode(Beat $beat): string
     {
@@ -47,7 +49,7 @@ final class BeatCodec
 
         return match ($format) {
             1 => self::fromFormat1($data),
-            2 => self::fromFormat2($data),
+            2, 3 => self::fromFormat2($data),
             default => throw new InvalidChange(\sprintf('This beat has format %s; this version of Pestle reads formats 1 to %d.', \is_int($format) ? (string) $format : 'unknown', self::FORMAT)),
         };
     }
@@ -103,7 +105,8 @@ final class BeatCodec
     }
 
     /**
-     * Format 2 adds the edits of samples, and sets of slices that are kept.
+     * Format 2 adds the edits of samples, and sets of slices that are kept. Format 3 adds what is said of single slices,
+     * layers and direction of pads, and keeping time as an edit; what lacks them reads the same.
      *
      * @param array<array-key, mixed> $data
      */
@@ -116,7 +119,7 @@ final class BeatCodec
 
         $sets = [];
         foreach ((new Fields($data))->rows('sliceSets', 5000) as $row) {
-            $sets[$row->hash('sample')][$row->text('name', 40)] = new Slices($row->wholes('markers', Slices::MAX, \PHP_INT_MAX), $row->text('how'));
+            $sets[$row->hash('sample')][$row->text('name', 40)] = SliceFields::read($row);
         }
 
         return self::fromFormat1($data)->with(['edits' => $edits, 'sliceSets' => $sets]);
@@ -133,7 +136,7 @@ final class BeatCodec
         }
         $slices = [];
         foreach ($f->rows('slices', 5000) as $s) {
-            $slices[$s->hash('sample')] = new Slices($s->wholes('markers', Slices::MAX, \PHP_INT_MAX), $s->text('how'));
+            $slices[$s->hash('sample')] = SliceFields::read($s);
         }
         $parts = array_map(
             static fn (Fields $p): array => ['pattern' => $p->id('pattern'), 'repeats' => $p->whole('repeats', 1, Order::MAX_REPEATS)],
@@ -197,10 +200,22 @@ final class BeatCodec
                 $p->whole('tuneCents', -Pad::MAX_TUNE_CENTS, Pad::MAX_TUNE_CENTS),
                 $p->choice('mode', PlayMode::class),
                 $p->whole('choke', 0, Pad::CHOKE_GROUPS),
+                $p->has('reversed') && $p->flag('reversed'),
+                $p->has('layers') ? self::layers($p) : [],
+                $p->has('answer') ? $p->choice('answer', Answer::class) : Answer::All,
             );
         }
 
         return Kit::of($banks, $pads);
+    }
+
+    /** @return list<Layer> */
+    private static function layers(Fields $pad): array
+    {
+        return array_map(
+            static fn (Fields $l): Layer => new Layer($l->text('name'), $l->hash('sample'), $l->whole('start', 0, \PHP_INT_MAX), $l->whole('end', $l->whole('start', 0, \PHP_INT_MAX) + 1, \PHP_INT_MAX)),
+            $pad->rows('layers', Pad::MAX_LAYERS),
+        );
     }
 
     private static function mixer(Fields $mixer): Mixer

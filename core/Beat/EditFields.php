@@ -2,11 +2,13 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Sample\BeatGrid;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Sample\Material;
+use Pestle\Core\Theory\Tempo;
 
 /** Edits of a sample from untrusted fields: each kind with its settings and their ranges. */
 final class EditFields
@@ -26,6 +28,10 @@ final class EditFields
             throw InvalidChange::field('to', 'must lie after the start of the selection.');
         }
 
+        if (EditKind::InTime === $kind && (null !== $from || null !== $to)) {
+            throw InvalidChange::field('from', 'can\'t be given for keeping time: that is for the whole recording.');
+        }
+
         return new Edit($kind, $from, $to, self::settings($kind, $f), !$f->has('on') || $f->flag('on'));
     }
 
@@ -38,11 +44,28 @@ final class EditFields
             EditKind::FadeIn, EditKind::FadeOut => ['shape' => $f->choice('shape', FadeShape::class)->value],
             EditKind::Pitch => ['cents' => $f->number('cents', -1200, 1200)] + self::material($f),
             EditKind::Stretch => ['percent' => $f->number('percent', 50, 200)] + self::material($f),
+            EditKind::InTime => [
+                'bpm' => $f->number('bpm', Tempo::MIN, Tempo::MAX), 'places' => self::places($f), 'follow' => $f->flag('follow') ? 1 : 0,
+                'frames' => $f->whole('frames', 1, \PHP_INT_MAX), 'rate' => $f->whole('rate', 1000, 768000),
+            ] + self::material($f),
             EditKind::Speed => ['percent' => $f->number('percent', 25, 400)],
             EditKind::Converter => ['bits' => $f->whole('bits', 2, 16), 'rate' => $f->whole('rate', 2000, 48000), 'filters' => $f->flag('filters') ? 1 : 0],
             EditKind::Mono => ['side' => self::oneOf($f, 'side', ['sum', 'left', 'right'])],
             default => [],
         };
+    }
+
+    /** Frames and beats by turns, both ascending. */
+    private static function places(Fields $f): string
+    {
+        $places = $f->text('places', 32 * BeatGrid::MOST_MARKS);
+        $pairs = array_chunk(array_map(floatval(...), explode(' ', $places)), 2);
+        $ascends = 1 === preg_match('/^\d+ -?[\d.]+( \d+ -?[\d.]+)+$/', $places);
+        for ($i = 1; $ascends && $i < \count($pairs); ++$i) {
+            $ascends = $pairs[$i][0] > $pairs[$i - 1][0] && ($pairs[$i][1] ?? 0.0) > ($pairs[$i - 1][1] ?? 0.0);
+        }
+
+        return $ascends ? $places : throw InvalidChange::field('places', 'must be frames and beats by turns, at least two of each, ascending.');
     }
 
     /** @return array<string, string> what it is made of; without it, that is heard */

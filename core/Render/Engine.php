@@ -40,7 +40,7 @@ final class Engine
             return match ($text('op')) {
                 'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('pattern'), $text('have')),
                 'song' => $this->song($text('beat'), \is_int($request['from'] ?? null) ? $request['from'] : 0, \is_int($request['count'] ?? null) ? $request['count'] : 8),
-                'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad')),
+                'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad'), \is_int($request['velocity'] ?? null) ? $request['velocity'] : 127),
                 'ping' => [['pid' => getmypid()], ''],
                 default => [['error' => 'The engine knows loop, song, pad and ping.'], ''],
             };
@@ -117,22 +117,22 @@ final class Engine
     }
 
     /**
-     * A pad struck at full velocity, through its channel.
+     * A pad struck, through its channel: the sounds that answer a velocity, at full level.
      *
      * @return array{array<string, mixed>, string}
      */
-    private function pad(Beat $beat, string $id): array
+    private function pad(Beat $beat, string $id, int $velocity): array
     {
         $pad = $beat->pad($id);
-        $voice = (new VoicePlanner($beat, $this->sounds))->struck()[$id];
+        $struck = (new VoicePlanner($beat, $this->sounds))->struck($pad, $velocity);
         $strip = new Strip($beat->channel($pad->channel), [$id], Beat::SAMPLE_RATE);
         $voices = new VoiceRenderer($this->sounds);
         $state = $strip->rest();
         $sound = '';
-        $end = min($voice->length, self::STRUCK_SECONDS * Beat::SAMPLE_RATE);
+        $end = min(max(array_map(static fn (Voice $v): int => $v->length, $struck)), self::STRUCK_SECONDS * Beat::SAMPLE_RATE);
         for ($at = 0; $at < $end; $at += Segment::FRAMES) {
             $frames = min(Segment::FRAMES, $end - $at);
-            $rendered = $strip->process($voices->render([[$voice, -$at]], $frames), $frames, $state);
+            $rendered = $strip->process($voices->render(array_map(static fn (Voice $v): array => [$v, -$at], $struck), $frames), $frames, $state);
             $state = $rendered->state;
             $faded = Gain::sides($rendered->block(), $strip->gainLeft, $strip->gainRight);
             $sound .= self::pcm(Rendered::of($faded, $frames, []));

@@ -75,7 +75,7 @@ final readonly class SampleLibrary
 
     private static function makeRoom(string $folder): void
     {
-        $files = glob($folder.'/*.wav') ?: [];
+        $files = glob($folder.'/*.{wav,outline}', \GLOB_BRACE) ?: [];
         $sizes = array_combine($files, array_map(static fn (string $f): int => (int) @filesize($f), $files));
         uksort($sizes, static fn (string $a, string $b): int => @filemtime($a) <=> @filemtime($b));
         $sum = array_sum($sizes);

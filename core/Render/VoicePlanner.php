@@ -46,15 +46,14 @@ final readonly class VoicePlanner
         return $this->voices($strikes, \count($strikes), false);
     }
 
-    /** @return array<string, Voice> what each filled pad sounds like on its own at full velocity */
-    public function struck(): array
+    /**
+     * What a pad sounds like on its own: those of its sounds that answer a velocity, at full level.
+     *
+     * @return non-empty-list<Voice>
+     */
+    public function struck(Pad $pad, int $velocity): array
     {
-        $voices = [];
-        foreach ($this->beat->kit->pads as $pad) {
-            $voices[$pad->id] = $this->voice($pad, new Hit(0, $pad->id, 127, \PHP_INT_MAX), 0, null, false);
-        }
-
-        return $voices;
+        return array_map(fn (Pad $p): Voice => $this->voice($p, new Hit(0, $pad->id, 127, \PHP_INT_MAX), 0, null, false), $pad->answering($velocity));
     }
 
     /** How loud a strike is: gain for velocity 1 to 127. */
@@ -108,7 +107,9 @@ final readonly class VoicePlanner
         $voices = [];
         for ($i = 0; $i < $count; ++$i) {
             [$frame, $hit, $pad] = $strikes[$i];
-            $voices[$pad->id][] = $this->voice($pad, $hit, $frame, $cuts[$i], $wraps);
+            foreach ($pad->answering($hit->velocity) as $sound) {
+                $voices[$pad->id][] = $this->voice($sound, $hit, $frame, $cuts[$i], $wraps);
+            }
         }
 
         return $voices;
@@ -116,9 +117,10 @@ final readonly class VoicePlanner
 
     private function voice(Pad $pad, Hit $hit, int $frame, ?int $cut, bool $wraps): Voice
     {
-        $stretch = $this->sounds->stretch($sample = $this->beat->sound($pad->sample), $pad->tuneCents);
-        $from = (int) round($pad->start * $stretch);
-        $length = max(1, (int) round($pad->end * $stretch) - $from);
+        [$sample, $start, $end] = $this->beat->stretchOf($pad);
+        $stretch = $this->sounds->stretch($sample, $pad->tuneCents);
+        $from = (int) round($start * $stretch);
+        $length = max(1, (int) round($end * $stretch) - $from);
         $fadeOut = Voice::FADE;
         if (PlayMode::Held === $pad->mode) {
             $length = min($length, max(1, $this->beat->tempo->frames(min($hit->length, 1 << 40), Beat::SAMPLE_RATE)));

@@ -29,7 +29,8 @@ final readonly class Edit
      * @param int|null $from     first frame it works on; null for the whole
      * @param int|null $to       the frame after the last
      * @param Settings $settings by kind: gain {db}; normalise {measure: peak|loudness, db}; fades {shape}; pitch {cents, material};
-     *                           stretch {percent of the length, material}; speed {percent}; converter {bits, rate, filters}; mono {side}
+     *                           stretch {percent of the length, material}; in-time {bpm, places, follow: 0|1, frames and rate of the
+     *                           source, material}, where places are "frame beat frame beat …", what the beats of the sound are; speed {percent}; converter {bits, rate, filters}; mono {side}
      */
     public function __construct(public EditKind $kind, public ?int $from, public ?int $to, public array $settings = [], public bool $on = true)
     {
@@ -69,7 +70,7 @@ final readonly class Edit
     /** Whether working it out takes long enough to keep the result. */
     public function isHeavy(): bool
     {
-        return $this->on && \in_array($this->kind, [EditKind::Pitch, EditKind::Stretch, EditKind::Normalise], true);
+        return $this->on && \in_array($this->kind, [EditKind::Pitch, EditKind::Stretch, EditKind::InTime, EditKind::Normalise], true);
     }
 
     /** Where a frame of what came before is found in the result; what is cut away lands on the edge. */
@@ -87,6 +88,7 @@ final readonly class Edit
             EditKind::Repeat => $frame < $to ? $frame : $frame + ($to - $from),
             EditKind::Reverse => $frame >= $from && $frame <= $to ? $from + $to - $frame : $frame,
             EditKind::Stretch, EditKind::Speed => $frame + ($this->ratio() - 1.0) * ($inside - $from),
+            EditKind::InTime => $this->map($frames)->forward($frame),
             default => $frame,
         };
     }
@@ -110,6 +112,7 @@ final readonly class Edit
                 $frame < $from + ($to - $from) * $ratio => $from + ($frame - $from) / $ratio,
                 default => $frame - ($ratio - 1.0) * ($to - $from),
             },
+            EditKind::InTime => $this->map($frames)->back($frame),
             default => $frame,
         };
     }
@@ -127,6 +130,7 @@ final readonly class Edit
             EditKind::Repeat => $frames + ($to - $from),
             EditKind::Cut => $to - $from >= $frames ? $frames : $frames - ($to - $from),
             EditKind::Stretch, EditKind::Speed => $frames - ($to - $from) + max(1, (int) round(($to - $from) * $this->ratio())),
+            EditKind::InTime => $this->map($frames)->length(),
             default => $frames,
         };
     }
@@ -142,6 +146,7 @@ final readonly class Edit
             EditKind::FadeIn, EditKind::FadeOut => $this->kind->label().', '.(FadeShape::tryFrom($this->word('shape')) ?? FadeShape::Straight)->label(),
             EditKind::Pitch => \sprintf('Pitch %+.2g semitones', $this->number('cents') / 100.0),
             EditKind::Stretch => 'Stretch to '.$number('percent', 2).' %',
+            EditKind::InTime => ($this->follows() ? 'Follows the tempo, ' : 'In time, ').$number('bpm', 1).' BPM',
             EditKind::Speed => 'Speed '.$number('percent', 2).' %',
             EditKind::Converter => \sprintf('Old converter, %d bit, %s kHz%s', $this->number('bits'), round($this->number('rate') / 1000.0, 1), $this->number('filters') > 0.0 ? '' : ', no filters'),
             EditKind::Mono => 'Mono from '.('sum' === $this->word('side') ? 'both sides' : 'the '.$this->word('side')),
@@ -149,9 +154,21 @@ final readonly class Edit
         };
     }
 
+    /** @param Settings $settings in place of those with their names */
+    public function set(array $settings): self
+    {
+        return new self($this->kind, $this->from, $this->to, [...$this->settings, ...$settings], $this->on);
+    }
+
     public function with(bool $on): self
     {
         return new self($this->kind, $this->from, $this->to, $this->settings, $on);
+    }
+
+    /** Whether it keeps to the beat's tempo whatever that becomes. */
+    public function follows(): bool
+    {
+        return EditKind::InTime === $this->kind && $this->number('follow') > 0.0;
     }
 
     /** @return array<string, mixed> */
@@ -201,8 +218,9 @@ final readonly class Edit
             EditKind::FadeIn => new Shaped($source, $shape->gain(...)),
             EditKind::FadeOut => new Shaped($source, static fn (float $place): float => $shape->gain(1.0 - $place)),
             EditKind::Reverse => new Reversed($source),
-            EditKind::Pitch => Resampled::toRate($this->stretched($source, $this->pitchRatio()), $rate, $this->pitchRatio()),
-            EditKind::Stretch => $this->stretched($source, $this->ratio()),
+            EditKind::Pitch => Resampled::toRate($this->stretched($source, StretchMap::by($this->pitchRatio(), $source->frames())), $rate, $this->pitchRatio()),
+            EditKind::Stretch => $this->stretched($source, StretchMap::by($this->ratio(), $source->frames())),
+            EditKind::InTime => $this->stretched($source, $this->map($source->frames())),
             EditKind::Speed => Resampled::toRate($source, $rate, 1.0 / $this->ratio()),
             EditKind::Converter => $this->converted($source),
             EditKind::Mono => new OneSided($source, $this->word('side')),
@@ -210,14 +228,14 @@ final readonly class Edit
         };
     }
 
-    private function stretched(AudioSource $source, float $ratio): AudioSource
+    private function stretched(AudioSource $source, StretchMap $map): AudioSource
     {
-        if (abs($ratio - 1.0) < 1e-6) {
+        if ($map->keepsLength()) {
             return $source;
         }
         $material = Material::tryFrom($this->word('material')) ?? Material::of($source);
 
-        return new Stretched($source, $ratio, $material, Material::Hits === $material ? Onsets::find($source, 0.5, 0.03) : []);
+        return new Stretched($source, $map, $material, Material::Hits === $material ? Onsets::find($source, 0.5, 0.03) : []);
     }
 
     /** Down to the converter's rate and steps and up again: through filters, or by holding values. */
@@ -239,6 +257,27 @@ final readonly class Edit
         $loudness = Loudness::of($source);
 
         return max(-80.0, 'loudness' === $this->word('measure') ? $loudness->integratedLufs : $loudness->samplePeakDb);
+    }
+
+    /** Asked for many places one after another, so the last one is kept. */
+    private function map(int $frames): StretchMap
+    {
+        /** @var array{string, StretchMap|null} $last */
+        static $last = ['', null];
+        $key = implode('|', [$this->word('places'), $this->number('bpm'), $this->number('rate'), $frames]);
+        if ($last[0] !== $key || null === $last[1]) {
+            $last = [$key, $this->newMap($frames)];
+        }
+
+        return $last[1];
+    }
+
+    private function newMap(int $frames): StretchMap
+    {
+        $numbers = array_map(floatval(...), explode(' ', $this->word('places')));
+        $places = array_map(static fn (array $pair): array => [(int) $pair[0], $pair[1] ?? 0.0], array_chunk($numbers, 2));
+
+        return StretchMap::inTime($places, $frames, 60.0 / $this->number('bpm') * $this->number('rate'));
     }
 
     /** Length of the result over that of the source. */

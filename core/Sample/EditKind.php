@@ -16,6 +16,7 @@ enum EditKind: string
     case Reverse = 'reverse';
     case Pitch = 'pitch';
     case Stretch = 'stretch';
+    case InTime = 'in-time';
     case Speed = 'speed';
     case Converter = 'converter';
     case Mono = 'mono';
@@ -34,6 +35,7 @@ enum EditKind: string
             self::Reverse => 'Reverse',
             self::Pitch => 'Pitch, length kept',
             self::Stretch => 'Stretch, pitch kept',
+            self::InTime => 'In time with the beat',
             self::Speed => 'Speed, pitch with it',
             self::Converter => 'Old converter',
             self::Mono => 'Mono',

@@ -72,6 +72,24 @@ final readonly class Edits
         return (int) round($place);
     }
 
+    /** With everything that follows the tempo at this one. */
+    public function at(float $bpm): self
+    {
+        return new self(array_map(static fn (Edit $edit): Edit => $edit->follows() ? $edit->set(['bpm' => $bpm]) : $edit, $this->list));
+    }
+
+    /** Frames of the source, where something follows the tempo; null where nothing does. */
+    public function followedFrames(): ?int
+    {
+        foreach ($this->list as $edit) {
+            if ($edit->follows()) {
+                return (int) $edit->settings['frames'];
+            }
+        }
+
+        return null;
+    }
+
     /** Name of a sample with these edits: its hash, then those that are on as JSON. */
     public function of(string $sample): string
     {

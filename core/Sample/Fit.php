@@ -9,6 +9,10 @@ final readonly class Fit
 {
     private const LEAST_PERCENT = 50.0;
     private const MOST_PERCENT = 200.0;
+    private const NEARLY = 0.02;
+    private const MOST_EDITS = 10;
+    /** A beat this near to the straight way between others needs no place of its own. */
+    private const STRAIGHT_FRAMES = 24.0;
 
     /**
      * @param list<Edit>  $edits what to add
@@ -55,12 +59,109 @@ final readonly class Fit
             : new self([self::stretch($percent)], $words);
     }
 
+    /**
+     * Every beat of the recording on a beat of the beat, now and when the tempo changes.
+     *
+     * @param array<int, int> $lines  frame of each of its beats, as BeatGrid gives them; at least two
+     * @param int|null        $bars   when it is a whole number of bars long
+     * @param int             $source frames of the recording itself
+     */
+    public static function follow(array $lines, float $beatBpm, int $frames, int $rate, ?int $bars, int $source): self
+    {
+        $places = self::places($lines);
+        if (null !== $bars) {
+            [[$frame, $beat], $next] = $places;
+            $start = $beat - $frame * ($next[1] - $beat) / ($next[0] - $frame);
+            $inside = array_filter($places, static fn (array $p): bool => $p[1] > $start + 0.1 && $p[1] < $start + 4.0 * $bars - 0.1);
+            $places = [[0, $start], ...(\count($places) > 2 ? $inside : []), [$frames, $start + 4.0 * $bars]];
+        }
+        [$first, $last] = [$places[0], $places[\count($places) - 1]];
+        $bpm = BeatGrid::tempo($last[1] - $first[1], ($last[0] - $first[0]) / $rate);
+        $factor = 1.0;
+        while ($bpm * $factor / $beatBpm > \M_SQRT2) {
+            $factor *= 0.5;
+        }
+        while ($bpm * $factor / $beatBpm < \M_SQRT1_2) {
+            $factor *= 2.0;
+        }
+        $row = implode(' ', array_map(static fn (array $p): string => $p[0].' '.round($p[1] * $factor, 4), $places));
+        $edit = new Edit(EditKind::InTime, null, null, ['bpm' => $beatBpm, 'places' => $row, 'follow' => 1, 'frames' => $source, 'rate' => $rate]);
+        $even = \count($places) < 3;
+
+        return new self([$edit], \sprintf('%s, now and when the tempo changes', $even ? \sprintf('%s → %s BPM', self::bpm($bpm), self::bpm($beatBpm)) : \sprintf('Every beat on the beat at %s BPM', self::bpm($beatBpm))));
+    }
+
+    /**
+     * Only those lines that are needed: what lies on the straight way between its neighbours is left out.
+     *
+     * @param array<int, int> $lines
+     *
+     * @return list<array{int, float}>
+     */
+    private static function places(array $lines): array
+    {
+        $beats = array_keys($lines);
+        $kept = [0];
+        for ($i = 2; $i < \count($beats); ++$i) {
+            $from = $beats[$kept[\count($kept) - 1]];
+            $pace = ($lines[$beats[$i]] - $lines[$from]) / (float) ($beats[$i] - $from);
+            for ($k = $kept[\count($kept) - 1] + 1; $k < $i; ++$k) {
+                if (abs($lines[$from] + ($beats[$k] - $from) * $pace - $lines[$beats[$k]]) > self::STRAIGHT_FRAMES) {
+                    $kept[] = $i - 1;
+                    break;
+                }
+            }
+        }
+        $kept[] = \count($beats) - 1;
+
+        return array_map(static fn (int $i): array => [$lines[$beats[$i]], (float) $beats[$i]], $kept);
+    }
+
+    /**
+     * In the place of something else: at the beat's tempo, as long as that is, repeated or cut where it has to be.
+     *
+     * @param float|null $bpm     of the loop
+     * @param int|null   $bars    when the loop is a whole number of bars long
+     * @param float      $seconds how long the other one is
+     */
+    public static function inPlace(?float $bpm, float $beatBpm, int $frames, int $rate, ?int $bars, float $seconds): self
+    {
+        $wanted = max(1, (int) round($seconds * $rate));
+        $percent = 100.0 * $wanted / $frames;
+        $fit = null === $bpm ? self::snag($percent) : self::tempo($bpm, $beatBpm, $frames, $rate, $bars);
+        $edits = null === $fit ? [self::stretch($percent)] : $fit->edits;
+        $length = (new Edits($edits))->length($frames);
+        // Nearly as long becomes exactly as long.
+        if (null !== $fit && abs($length / $wanted - 1.0) < self::NEARLY) {
+            $edits = [self::stretch($percent)];
+        }
+        $words = [\sprintf('%d %% of its length', round((float) (($edits[0] ?? null)->settings['percent'] ?? 100.0)))];
+        $length = (new Edits($edits))->length($frames);
+        while ($length < $wanted * (1.0 - self::NEARLY) && \count($edits) < self::MOST_EDITS) {
+            $edits[] = new Edit(EditKind::Repeat, null, null);
+            $words['repeat'] = 'repeated';
+            $length *= 2;
+        }
+        if ($length > $wanted) {
+            $edits[] = new Edit(EditKind::Keep, 0, $wanted);
+            $length > $wanted * (1.0 + self::NEARLY) && $words[] = 'cut to length';
+        }
+
+        return new self($edits, implode(', ', $words), $fit?->snag);
+    }
+
     /** To be exactly so many bars long at the beat's tempo. */
     public static function bars(int $bars, float $beatBpm, int $frames, int $rate): self
     {
         $percent = 100.0 * $bars * 240.0 / $beatBpm / ($frames / $rate);
 
         return self::snag($percent) ?? new self([self::stretch($percent)], \sprintf('Now %d %s at %s BPM', $bars, 1 === $bars ? 'bar' : 'bars', self::bpm($beatBpm)));
+    }
+
+    /** Nothing to do, and why. */
+    public static function already(string $words): self
+    {
+        return new self([], $words);
     }
 
     /** From one key into another, the shorter way or the other; between major and minor by the related key. */

@@ -33,6 +33,25 @@ final class Snap
         return $best;
     }
 
+    /**
+     * The nearest sixteenth of a beat grid; without lines the frame itself.
+     *
+     * @param array<int, int> $lines frame of each beat, as BeatGrid gives them
+     */
+    public static function toGrid(array $lines, int $frame): int
+    {
+        $best = null;
+        foreach ($lines as $beat => $from) {
+            $to = $lines[$beat + 1] ?? $from;
+            for ($k = 0; $k < 4; ++$k) {
+                $place = $from + (int) round($k * ($to - $from) / 4.0);
+                $best = null === $best || abs($place - $frame) < abs($best - $frame) ? $place : $best;
+            }
+        }
+
+        return $best ?? $frame;
+    }
+
     /** The nearest begin of a hit within a quarter of a second; else the frame itself. */
     public static function toHit(AudioSource $source, int $frame): int
     {

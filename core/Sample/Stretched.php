@@ -33,17 +33,25 @@ final class Stretched implements AudioSource
     private \Generator $work;
 
     /**
-     * @param float     $ratio   length of the result over that of the source, 0.25 to 4
-     * @param list<int> $attacks frames of the source at which hits begin, ascending; only asked for hits
+     * @param StretchMap $map     where its frames come to lie
+     * @param list<int>  $attacks frames of the source at which hits begin, ascending; only asked for hits
      */
-    public function __construct(private readonly AudioSource $source, float $ratio, Material $material, array $attacks = [])
+    public function __construct(private readonly AudioSource $source, private readonly StretchMap $map, Material $material, array $attacks = [])
     {
-        if ($ratio < 0.25 || $ratio > 4.0) {
-            throw new \InvalidArgumentException('A sound can be stretched to between a quarter and four times its length.');
-        }
-        $this->frames = max(1, (int) round($source->frames() * $ratio));
+        $this->frames = $map->length();
         $this->stream = fopen('php://temp/maxmemory:4194304', 'r+') ?: throw new \RuntimeException('No temporary file could be made.');
-        $this->work = Material::Hits === $material ? $this->hits($ratio, $attacks) : $this->part(0, $source->frames(), $this->frames, self::TONE_SECONDS, 0);
+        $this->work = Material::Hits === $material ? $this->hits($attacks) : $this->part(0, $source->frames(), $this->frames, self::TONE_SECONDS, 0);
+    }
+
+    /**
+     * The same speed throughout.
+     *
+     * @param float     $ratio   length of the result over that of the source, 0.25 to 4
+     * @param list<int> $attacks
+     */
+    public static function by(AudioSource $source, float $ratio, Material $material, array $attacks = []): self
+    {
+        return new self($source, StretchMap::by($ratio, $source->frames()), $material, $attacks);
     }
 
     public function sampleRate(): int
@@ -92,7 +100,7 @@ final class Stretched implements AudioSource
      *
      * @return \Generator<StereoBlock>
      */
-    private function hits(float $ratio, array $attacks): \Generator
+    private function hits(array $attacks): \Generator
     {
         $rate = $this->source->sampleRate();
         $lead = (int) ($rate * self::LEAD_SECONDS);
@@ -109,7 +117,7 @@ final class Stretched implements AudioSource
             $end = $cuts[$i + 1] ?? $this->source->frames();
             $over = isset($cuts[$i + 1]) ? min($fade, $this->source->frames() - $end) : 0;
             // The hit itself lies on its new place; what leads up to it keeps its length.
-            $until = isset($cuts[$i + 1]) ? (int) round(($end + $lead) * $ratio) - $lead : $this->frames;
+            $until = isset($cuts[$i + 1]) ? (int) round($this->map->forward($end + $lead)) - $lead : $this->frames;
             $part = $this->part($from, $end + $over, $until - $at + $over, self::HIT_SECONDS, (int) ($rate * self::ATTACK_SECONDS) + $lead, $over);
             $next = [[], []];
             $place = 0;
@@ -171,7 +179,12 @@ final class Stretched implements AudioSource
         $done = 0;
         // Frame by frame of the result, each around $at; the first ones reach in from before the start.
         for ($at = -$half; $done < $length; $at += $vocoder->hop) {
-            $place = (int) round($at < $attack ? $at : $attack + ($at - $attack) * $speed);
+            // A whole recording follows its map; inside one hit the speed is even.
+            $place = (int) round(match (true) {
+                $at < $attack => $at,
+                0 === $attack => $this->map->back($at),
+                default => $attack + ($at - $attack) * $speed,
+            });
             $piece = $vocoder->step($this->inside($from, $to, $from + $place - $half, $size), $place);
             foreach ($piece->left as $i => $x) {
                 $w = $window[$i];

@@ -31,6 +31,18 @@ final readonly class Key
         return new self((($tonic % 12) + 12) % 12, $minor);
     }
 
+    /** @return array{int, int, int} pitch classes of the chord on the tonic */
+    public function homeChord(): array
+    {
+        return [$this->tonic, ($this->tonic + ($this->minor ? 3 : 4)) % 12, ($this->tonic + 7) % 12];
+    }
+
+    /** @return list<int> pitch classes of its scale, natural minor or major, from the tonic up */
+    public function scale(): array
+    {
+        return array_map(fn (int $step): int => ($this->tonic + $step) % 12, $this->minor ? [0, 2, 3, 5, 7, 8, 10] : [0, 2, 4, 5, 7, 9, 11]);
+    }
+
     public function name(): string
     {
         return self::TONICS[$this->tonic].($this->minor ? ' minor' : ' major');

@@ -3,10 +3,10 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\Sample;
+use Pestle\App\Gather\GridStep;
 use Pestle\App\Gather\Library;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Sample\BeatGrid;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -29,6 +29,16 @@ final class LibraryController extends AbstractController
         return new JsonResponse(['before' => $this->library->describe($sample, self::fields($request))]);
     }
 
+    /** One step in correcting the beat grid; answers as describe() does. */
+    #[Route('/{hash}/grid', requirements: ['hash' => '[0-9a-f]{64}'])]
+    public function grid(string $hash, Request $request): JsonResponse
+    {
+        $sample = $this->library->find($hash) ?? throw $this->createNotFoundException('This sample is not in the library.');
+        $grid = GridStep::on($sample, self::fields($request));
+
+        return new JsonResponse(['before' => $this->library->describe($sample, new Fields(['grid' => $grid->encode()]))]);
+    }
+
     #[Route('/clear')]
     public function clear(): JsonResponse
     {
@@ -46,17 +56,10 @@ final class LibraryController extends AbstractController
         return new JsonResponse(['restored' => $this->library->restore(array_values(array_filter($hashes, is_string(...))))]);
     }
 
-    /** A stretch that is so many beats long says the tempo. */
     private static function fields(Request $request): Fields
     {
         $data = json_decode($request->getContent(), true);
 
-        $data = \is_array($data) ? $data : throw new InvalidChange('The request must be a JSON object.');
-        if (isset($data['beats'])) {
-            $stretch = new Fields($data);
-            $data = ['bpm' => BeatGrid::tempo($stretch->whole('beats', 1, 4096), $stretch->number('seconds', 0.05, 36000))];
-        }
-
-        return new Fields($data);
+        return new Fields(\is_array($data) ? $data : throw new InvalidChange('The request must be a JSON object.'));
     }
 }

@@ -3,24 +3,18 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\Sample;
-use Pestle\App\Gather\SampleStore;
+use Pestle\App\Gather\EditedSample;
+use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
 use Pestle\App\Storage\Beats;
-use Pestle\Core\Analysis\Onsets;
-use Pestle\Core\Analysis\PitchGuess;
-use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Beat\EditFields;
-use Pestle\Core\Beat\Fields;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Sample\Edits;
-use Pestle\Core\Sample\Effect\Part;
-use Pestle\Core\Sample\Slices;
-use Pestle\Core\Sample\Snap;
+use Pestle\Core\Sample\Effect\Ticked;
+use Pestle\Core\Synth\Click;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
-use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -33,44 +27,18 @@ final class SampleController extends AbstractController
     private const LISTEN_SECONDS = 60;
     private const MOST_FRAMES = 65536;
 
-    public function __construct(private readonly SampleStore $samples)
+    /** A tile of the outline at one of its zooms, as WaveOverview cuts them. */
+    #[Route('/outline/{level}/{tile}', requirements: ['level' => '\d', 'tile' => '\d{1,6}'])]
+    public function outline(EditedSample $sample, int $level, int $tile): Response
     {
-    }
-
-    /** All zooms of the outline, as WaveOverview encodes them. */
-    #[Route('/overview')]
-    public function overview(string $hash, Request $request): Response
-    {
-        $sample = $this->sample($hash);
-        $bytes = $request->query->has('edits') ? WaveOverview::of($this->source($hash, $request))->encode() : $sample->wave()->encode();
-
-        return new Response($bytes, 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
-    }
-
-    /** The nearest frame to cut at: where the wave crosses zero, or where a hit begins. */
-    #[Route('/snap')]
-    public function snap(string $hash, Request $request): Response
-    {
-        $source = $this->source($hash, $request);
-        $at = max(0, min($source->frames(), (int) $request->query->get('at', '0')));
-
-        return new JsonResponse(['frame' => 'hit' === $request->query->get('to') ? Snap::toHit($source, $at) : Snap::toZero($source, $at)]);
-    }
-
-    /** Where the sound begins and ends, without the silence around it. */
-    #[Route('/sounding')]
-    public function sounding(string $hash, Request $request): Response
-    {
-        [$from, $to] = Snap::sounding($this->source($hash, $request));
-
-        return new JsonResponse(['from' => $from, 'to' => $to]);
+        return new Response($sample->outline()->tile($level, $tile), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
     }
 
     /** Single values of both sides, for looking very closely: interleaved 16-bit integers. */
     #[Route('/frames')]
-    public function frames(string $hash, Request $request): Response
+    public function frames(EditedSample $sample, Request $request): Response
     {
-        $source = $this->source($hash, $request);
+        $source = $sample->source();
         $from = max(0, (int) $request->query->get('from', '0'));
         $count = max(1, min(self::MOST_FRAMES, (int) $request->query->get('count', '1024')));
         $block = $source->read($from, $count);
@@ -79,11 +47,16 @@ final class SampleController extends AbstractController
         return new Response($encoder->encode($block), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
     }
 
-    /** The sound for listening to, from a frame of the source on, at the rate beats play at. */
+    /** The sound for listening to, from a frame of the source on, at the rate beats play at; with clicks on its beat grid if wished. */
     #[Route('/sound')]
-    public function sound(string $hash, Request $request): Response
+    public function sound(EditedSample $sample, Request $request): Response
     {
-        $source = $this->source($hash, $request);
+        $source = $sample->source();
+        if ($request->query->getBoolean('click')) {
+            $clicks = Click::both($source->sampleRate());
+            $half = intdiv($clicks->frames(), 2);
+            $source = new Ticked($source, ChopPage::linesOf($sample->sample, $sample->edits), $clicks->slice(0, $half), $clicks->slice($half, $half));
+        }
         $heard = Resampled::toRate($source, Beat::SAMPLE_RATE);
         $from = (int) (max(0, (int) $request->query->get('from', '0')) / $source->sampleRate() * Beat::SAMPLE_RATE);
         $count = max(0, min($heard->frames() - $from, self::LISTEN_SECONDS * Beat::SAMPLE_RATE));
@@ -97,57 +70,14 @@ final class SampleController extends AbstractController
         return SoundController::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $count, 'sourceRate' => $source->sampleRate()], $sound);
     }
 
-    /** Slices from the lowest note to the highest; those without a note come last. */
-    #[Route('/pitches')]
-    public function pitches(string $hash, Request $request): Response
-    {
-        $source = $this->source($hash, $request);
-        $markers = \array_slice(array_values(array_filter(array_map(intval(...), explode(',', $request->query->getString('at'))), static fn (int $f): bool => $f >= 0 && $f < $source->frames())), 0, Slices::MAX);
-        sort($markers);
-        $notes = [];
-        foreach ($markers as $i => $from) {
-            $to = min($markers[$i + 1] ?? $source->frames(), $from + 2 * $source->sampleRate());
-            $pitch = PitchGuess::of(new Part($source, $from, $to));
-            $notes[] = null === $pitch || $pitch->confidence < 0.3 ? 128.0 : $pitch->note;
-        }
-        $order = array_keys($notes);
-        usort($order, static fn (int $a, int $b): int => [$notes[$a], $a] <=> [$notes[$b], $b]);
-
-        return new JsonResponse(['order' => $order]);
-    }
-
     /** A loop as it would sound fitted to a beat. */
     #[Route('/fitted')]
-    public function fitted(string $hash, Request $request, Beats $beats): Response
+    public function fitted(EditedSample $sample, Request $request, Beats $beats): Response
     {
         $record = $beats->find((int) $request->query->get('beat', '0')) ?? throw $this->createNotFoundException('This beat is not there.');
-        $chop = new ChopPage($this->sample($hash), $beats->content($record)->with(['edits' => []]));
-        $fit = $chop->fits()[0]['fit'] ?? null;
-        $request->query->set('edits', json_encode((new Edits($fit->edits ?? []))->toArray(), \JSON_THROW_ON_ERROR));
+        $chop = new ChopPage($sample->sample, $beats->content($record)->with(['edits' => []]));
+        $fit = (new ChopFits($chop))->all()[0]['fit'] ?? null;
 
-        return $this->sound($hash, $request);
-    }
-
-    /** Where hits begin, in frames, for a sensitivity of 0 to 100 and a least distance in milliseconds. */
-    #[Route('/hits')]
-    public function hits(string $hash, Request $request): Response
-    {
-        $sensitivity = max(0, min(100, (int) $request->query->get('sensitivity', '50'))) / 100;
-        $shortest = max(10, min(2000, (int) $request->query->get('shortest', '50'))) / 1000;
-
-        return new JsonResponse(['hits' => Onsets::find($this->source($hash, $request), $sensitivity, $shortest)]);
-    }
-
-    private function source(string $hash, Request $request): AudioSource
-    {
-        $this->sample($hash);
-        $edits = $request->query->getString('edits');
-
-        return $this->samples->library()->open('' === $edits ? $hash : EditFields::read(new Fields(['edits' => $edits]), 'edits')->of($hash));
-    }
-
-    private function sample(string $hash): Sample
-    {
-        return $this->samples->find($hash) ?? throw $this->createNotFoundException('This sample is not in the library.');
+        return $this->sound($sample->with(new Edits($fit->edits ?? [])), $request);
     }
 }

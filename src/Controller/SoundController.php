@@ -12,6 +12,7 @@ use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Synth\Click;
+use Pestle\Core\Synth\OldPiano;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -20,6 +21,8 @@ use Symfony\Component\Routing\Attribute\Route;
 /** Rendered sound: the answer's JSON behind its length (32 bit, little-endian), then interleaved 32-bit integers of 2^-23. */
 final class SoundController extends AbstractController
 {
+    private const NOTE_SECONDS = 1.2;
+
     public function __construct(private readonly Beats $beats, private readonly Sound $sound)
     {
     }
@@ -49,11 +52,11 @@ final class SoundController extends AbstractController
         ]);
     }
 
-    /** A pad struck at full velocity; the key in the address changes with its sound. */
+    /** A pad struck at full level; the key in the address changes with its sound, the velocity says which layers answer. */
     #[Route('/beats/{beat}/pads/{pad}/{key}', requirements: ['beat' => '\d{1,9}', 'pad' => '[a-h]\d{1,2}', 'key' => '[0-9a-f]{16}'], methods: 'GET')]
-    public function pad(BeatRecord $record, string $pad): Response
+    public function pad(BeatRecord $record, string $pad, Request $request): Response
     {
-        $response = $this->answer(['op' => 'pad', 'beat' => $this->beats->json($record), 'pad' => $pad]);
+        $response = $this->answer(['op' => 'pad', 'beat' => $this->beats->json($record), 'pad' => $pad, 'velocity' => max(1, min(127, $request->query->getInt('velocity', 127)))]);
         $response->headers->set('Cache-Control', 'private, max-age=86400, immutable');
 
         return $response;
@@ -65,6 +68,18 @@ final class SoundController extends AbstractController
     {
         $block = Click::both(Beat::SAMPLE_RATE);
         $response = self::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $block->frames()], Rendered::of(new StereoBlock($block->left, $block->right), $block->frames(), [])->packed());
+        $response->headers->set('Cache-Control', 'private, max-age=86400');
+
+        return $response;
+    }
+
+    /** Some notes as an old piano plays them, to compare by ear; MIDI numbers. */
+    #[Route('/notes/{notes}', requirements: ['notes' => '\d{1,3}(,\d{1,3}){0,5}'], methods: 'GET')]
+    public function notes(string $notes): Response
+    {
+        $played = array_map(static fn (string $note): array => [max(21, min(108, (int) $note)), 0.0, self::NOTE_SECONDS, 90], explode(',', $notes));
+        $block = (new OldPiano(Beat::SAMPLE_RATE))->recording($played, self::NOTE_SECONDS + 0.5);
+        $response = self::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $block->frames()], Rendered::of($block, $block->frames(), [])->packed());
         $response->headers->set('Cache-Control', 'private, max-age=86400');
 
         return $response;

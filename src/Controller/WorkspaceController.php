@@ -8,6 +8,7 @@ use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\Library;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Page\BeatPage;
+use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Exchange\DeliveryNames;
@@ -61,8 +62,11 @@ final class WorkspaceController extends AbstractController
         return $this->show($page, [
             'samples' => $samples,
             'sample' => $sample,
-            'chop' => null === $sample ? null : new ChopPage($sample, $page->beat),
-            'tool' => \in_array($page->chosen('tool'), ['edits', 'fit', 'arrange'], true) ? $page->chosen('tool') : 'slices',
+            'chop' => $chop = null === $sample ? null : new ChopPage($sample, $page->beat),
+            'fits' => null === $chop ? null : new ChopFits($chop),
+            'others' => array_values(array_filter($samples, static fn (Sample $s): bool => $s->hash !== $sample?->hash && $s->isLoop())),
+            'tool' => \in_array($page->chosen('tool'), ['edits', 'grid', 'fit', 'arrange'], true) ? $page->chosen('tool') : 'slices',
+            'roles' => Role::cases(),
         ]);
     }
 

@@ -18,6 +18,7 @@ class Sample
     private const TONAL_SECONDS = 0.8;
     private const SURE_OF_KEY = 0.97;
     private const BASS_BELOW = 50.0;
+    private const ATTACK_SECONDS = 0.03;
     private ?WaveOverview $wave = null;
 
     /** @var array<string, mixed>|null as Listening gives them; null until it was listened to */
@@ -66,15 +67,33 @@ class Sample
         $this->facts = $facts;
     }
 
+    /** Version of Listening that heard it, 0 for none. */
+    public function heardBy(): int
+    {
+        return null === $this->facts ? 0 : (\is_int($version = $this->facts['version'] ?? 1) ? $version : 1);
+    }
+
+    /** @return list<int> pitch classes that stand out in it */
+    public function notes(): array
+    {
+        /** @var list<int> $notes */
+        $notes = $this->facts['notes'] ?? [];
+
+        return $notes;
+    }
+
     public function isHeard(): bool
     {
         return null !== $this->facts;
     }
 
-    /** Null takes the correction back. */
+    /** Null takes the correction back. A tempo or first bar said anew takes the place of a grid. */
     public function correct(string $fact, string|float|null $value): void
     {
         unset($this->corrections[$fact]);
+        if (\in_array($fact, ['bpm', 'downbeat'], true)) {
+            unset($this->corrections['grid']);
+        }
         if (null !== $value) {
             $this->corrections[$fact] = $value;
         }
@@ -125,13 +144,21 @@ class Sample
 
     public function bpm(): ?float
     {
+        $grid = $this->grid();
+
+        return null === $grid || ($grid->isEven() && !$this->isCorrected('grid')) ? $this->saidBpm() : $grid->meanBpm($this->seconds());
+    }
+
+    /** By hand, or as it was guessed for the whole. */
+    private function saidBpm(): ?float
+    {
         return 'one-shot' === $this->kind() ? null : $this->number('bpm');
     }
 
     /** Bars of four beats at its tempo, when its length is a whole number of them. */
     public function bars(): ?int
     {
-        $bpm = $this->bpm();
+        $bpm = $this->saidBpm();
         $bars = null === $bpm ? 0.0 : $this->seconds() * $bpm / 240.0;
 
         return $bars >= 0.9 && abs($bars - round($bars)) < 0.03 ? (int) round($bars) : null;
@@ -158,7 +185,7 @@ class Sample
     {
         $sure = $this->facts[$fact.'Sure'] ?? 0.0;
 
-        return $this->isCorrected($fact) ? 1.0 : (is_numeric($sure) ? (float) $sure : 0.0);
+        return $this->isCorrected($fact) || ('bpm' === $fact && $this->isCorrected('grid')) ? 1.0 : (is_numeric($sure) ? (float) $sure : 0.0);
     }
 
     public function role(): Role
@@ -193,30 +220,36 @@ class Sample
         return $hits;
     }
 
-    /**
-     * As they were heard; or even ones, where the maker set the tempo or where the first bar begins.
-     *
-     * @return list<int> frames
-     */
-    public function beats(): array
+    /** The maker's own; even, where a tempo was set; or as it was heard. None for one-shots. */
+    public function grid(): ?BeatGrid
     {
-        $bpm = $this->bpm();
-        if (null !== $bpm && ($this->isCorrected('bpm') || $this->isCorrected('downbeat'))) {
-            return BeatGrid::even($bpm, $this->downbeat() / $this->rate, $this->frames, $this->rate);
+        if (isset($this->corrections['grid'])) {
+            return BeatGrid::decode((string) $this->corrections['grid']);
+        }
+        $bpm = $this->saidBpm();
+        if (null === $bpm) {
+            return null;
+        }
+        $heard = $this->facts['downbeat'] ?? 0;
+        $downbeat = (float) ($this->corrections['downbeat'] ?? (\is_int($heard) ? $heard / $this->rate : 0.0));
+        if ($this->isCorrected('bpm') || $this->isCorrected('downbeat')) {
+            return BeatGrid::even($bpm, $downbeat);
+        }
+        $isCut = 'loop' === $this->kind() && null !== $this->bars();
+        if ($isCut || true === ($this->facts['steady'] ?? true)) {
+            // A loop of whole bars was cut at its first bar; what is heard there begins a little later.
+            return BeatGrid::even($bpm, $isCut && $downbeat < self::ATTACK_SECONDS ? 0.0 : $downbeat);
         }
         /** @var list<int> $beats */
         $beats = $this->facts['beats'] ?? [];
 
-        return $beats;
+        return BeatGrid::heard(array_map(fn (int $frame): float => $frame / $this->rate, $beats), $downbeat, $bpm);
     }
 
-    /** Frame at which the first whole bar begins. */
-    public function downbeat(): int
+    /** @return array<int, int> frame of each beat; those whose number divides by four begin bars */
+    public function lines(): array
     {
-        $seconds = $this->corrections['downbeat'] ?? null;
-        $heard = $this->facts['downbeat'] ?? 0;
-
-        return null === $seconds ? (\is_int($heard) ? $heard : 0) : (int) round((float) $seconds * $this->rate);
+        return $this->grid()?->lines($this->frames, $this->rate) ?? [];
     }
 
     /** @return list<float> */

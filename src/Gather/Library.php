@@ -8,6 +8,7 @@ use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Role;
+use Pestle\Core\Sample\BeatGrid;
 use Pestle\Core\Theory\Key;
 
 /** The maker's library: what is known and said about samples, where they are used, and what nobody uses. */
@@ -37,9 +38,13 @@ final readonly class Library
                 'name' => $sample->name,
                 'tags' => implode(', ', $sample->tags),
                 'favourite' => $sample->favourite,
-                'kind', 'bpm', 'key', 'note', 'role', 'downbeat' => $sample->corrected($field),
+                'kind', 'bpm', 'key', 'note', 'role', 'downbeat', 'grid' => $sample->corrected($field),
                 default => throw InvalidChange::field($field, 'is nothing that can be said about a sample.'),
             };
+        }
+        if ([] !== array_intersect(['bpm', 'downbeat'], $fields->keys())) {
+            // What takes a grid's place gives it back.
+            $before['grid'] = $sample->corrected('grid');
         }
         foreach ($fields->keys() as $field) {
             match ($field) {
@@ -117,10 +122,20 @@ final readonly class Library
             'bpm' => $fields->number('bpm', 20, 400),
             'note' => $fields->number('note', 0, 127),
             'downbeat' => $fields->number('downbeat', -10, 36000),
+            'grid' => self::grid($fields->text('grid', 16000)),
             'role' => $fields->choice('role', Role::class)->value,
             'key' => self::key($fields->text('key')),
             default => \in_array($kind = $fields->text('kind'), ['one-shot', 'loop', 'song'], true) ? $kind : throw InvalidChange::field('kind', 'must be one of: one-shot, loop, song.'),
         };
+    }
+
+    private static function grid(string $json): string
+    {
+        try {
+            return BeatGrid::decode($json)->encode();
+        } catch (\InvalidArgumentException $e) {
+            throw InvalidChange::field('grid', 'must be a beat grid. '.$e->getMessage());
+        }
     }
 
     private static function key(string $name): string

@@ -10,6 +10,9 @@ use Pestle\Core\Sample\Material;
 /** What was heard in a sample, as it is kept with it. Times are frames of the source. */
 final class Listening
 {
+    /** What was listened to before this is listened to again. */
+    public const VERSION = 2;
+
     /** @return array<string, mixed> */
     public static function to(PcmFile $source): array
     {
@@ -17,6 +20,7 @@ final class Listening
         $frame = static fn (float $seconds): int => (int) round($seconds * $source->sampleRate());
 
         return [
+            'version' => self::VERSION,
             'kind' => $heard->kind,
             'material' => Material::byHighShare($heard->highShare)->value,
             'lufs' => round($heard->loudness->integratedLufs, 1),
@@ -30,6 +34,7 @@ final class Listening
             'steady' => $heard->beats->steady ?? true,
             'key' => $heard->key?->key->name(),
             'keySure' => round($heard->key->confidence ?? 0.0, 2),
+            'notes' => $heard->chroma->notes(),
             'note' => null === $heard->pitch ? null : round($heard->pitch->note, 3),
             'noteSure' => round($heard->pitch->confidence ?? 0.0, 2),
             'hits' => array_map(static fn (Hit $hit): array => [$hit->frame, $hit->kind->value, round($hit->confidence, 2), round($hit->level, 3)], $heard->hits),

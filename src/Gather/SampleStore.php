@@ -12,6 +12,7 @@ use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Sample\Edits;
 use Pestle\Core\Signal\Decibels;
 use Symfony\Component\Messenger\MessageBusInterface;
 
@@ -34,6 +35,24 @@ final readonly class SampleStore
         return new SampleLibrary($this->folder->samples(), $this->folder->edited());
     }
 
+    /** The outline of a sample with edits; worked out once. */
+    public function outline(Sample $sample, Edits $edits): WaveOverview
+    {
+        $sound = $edits->of($sample->hash);
+        if ($sound === $sample->hash) {
+            return $sample->wave();
+        }
+        $path = $this->folder->edited().'/'.hash('sha256', $sound).'.outline';
+        $kept = is_file($path) ? (string) file_get_contents($path) : '';
+        if ('' === $kept) {
+            $kept = WaveOverview::of($this->library()->open($sound))->encode();
+            file_put_contents($part = $path.'.'.bin2hex(random_bytes(4)), $kept);
+            rename($part, $path);
+        }
+
+        return WaveOverview::decode($kept);
+    }
+
     public function find(string $hash): ?Sample
     {
         return $this->entities->find(Sample::class, $hash);
@@ -45,11 +64,11 @@ final readonly class SampleStore
         return $this->entities->getRepository(Sample::class)->findBy(['clearedAt' => null], ['addedAt' => 'DESC', 'name' => 'ASC']);
     }
 
-    /** Sends what was never listened to (as it came with an older version) to be. */
+    /** Sends what was never listened to, or by an older version, to be. */
     public function listenToTheRest(): void
     {
         foreach ($this->all() as $sample) {
-            if (!$sample->isHeard()) {
+            if ($sample->heardBy() < Listening::VERSION) {
                 $this->bus->dispatch(new Listen($sample->hash));
             }
         }

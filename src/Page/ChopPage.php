@@ -7,21 +7,35 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Sample\Edit;
+use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
-use Pestle\Core\Sample\Fit;
+use Pestle\Core\Sample\Slices;
 use Pestle\Core\Theory\Key;
 
-/** A sample as Chop shows it: with this beat's edits, its slices, its hits, and what would make it fit. */
+/** A sample as Chop shows it: with this beat's edits, its slices and its hits. */
 final readonly class ChopPage
 {
     public Edits $edits;
     /** Frames of the sample with its edits. */
     public int $frames;
 
-    public function __construct(public Sample $sample, private Beat $beat)
+    public function __construct(public Sample $sample, public Beat $beat)
     {
         $this->edits = $beat->edits[$sample->hash] ?? new Edits();
         $this->frames = $this->edits->length($sample->frames);
+    }
+
+    public function slices(): Slices
+    {
+        return $this->beat->slices[$this->sample->hash] ?? new Slices([]);
+    }
+
+    /** @return list<int|null> of each slice the end it has of its own */
+    public function ends(): array
+    {
+        $slices = $this->slices();
+
+        return array_map(static fn (int $i): ?int => $slices->of($i)->end, array_keys($slices->markers));
     }
 
     /** The edits that are heard, for addresses; empty when there are none. */
@@ -32,39 +46,67 @@ final readonly class ChopPage
         return $json;
     }
 
-    /** @return list<int> beats of the sample where they are now */
-    public function beats(): array
+    /** @return array<int, int> frame of each beat of a sample with edits, in order; bars begin where the number divides by four */
+    public static function linesOf(Sample $sample, Edits $edits): array
     {
-        $beats = array_map(fn (int $frame): int => $this->edits->fromSource($frame, $this->sample->frames), $this->sample->beats());
-        sort($beats);
+        $lines = [];
+        $first = null;
+        foreach ($sample->lines() as $beat => $frame) {
+            $at = $edits->fromSource($frame, $sample->frames);
+            // What was cut away would lie on the edge of the cut.
+            if (abs($edits->toSource($at, $sample->frames) - $frame) < 10) {
+                $first ??= $beat;
+                $lines[] = $at;
+            }
+        }
+        sort($lines);
+        $first ??= 0;
 
-        return $beats;
+        return [] === $lines ? [] : array_combine(range($first, $first + \count($lines) - 1), $lines);
+    }
+
+    /** @return array<int, int> */
+    public function lines(): array
+    {
+        return self::linesOf($this->sample, $this->edits);
+    }
+
+    /**
+     * The lines for the wave: of the sound as it is now, or of the recording itself with what holds them.
+     *
+     * @return array{frames: list<int>, first: int, held: array<int, bool>} held: by beat, whether the tempo glides there
+     */
+    public function shownLines(bool $asRecorded): array
+    {
+        $lines = $asRecorded ? $this->sample->lines() : $this->lines();
+        $held = [];
+        foreach ($asRecorded ? $this->sample->grid()->marks ?? [] : [] as $mark) {
+            $held[$mark->beat] = $mark->gradual;
+        }
+
+        return ['frames' => array_values($lines), 'first' => array_key_first($lines) ?? 0, 'held' => $held];
     }
 
     /** Tempo as it sounds now, after stretching and speeding. */
     public function bpm(): ?float
     {
         $bpm = $this->sample->bpm();
-
-        return null === $bpm ? null : $bpm * $this->scale();
-    }
-
-    /** How much faster it runs than its source. */
-    private function scale(): float
-    {
-        $scale = 1.0;
         foreach ($this->edits->list as $edit) {
-            if ($edit->on && null === $edit->from && null === $edit->to) {
-                $scale *= 1000000 / $edit->length(1000000);
+            if (null !== $bpm && $edit->on && null === $edit->from && null === $edit->to) {
+                $bpm = match ($edit->kind) {
+                    EditKind::InTime => (float) $edit->settings['bpm'],
+                    EditKind::Stretch, EditKind::Speed => $bpm * 1e6 / $edit->length(1_000_000),
+                    default => $bpm,
+                };
             }
         }
 
-        return max(0.05, $scale);
+        return $bpm;
     }
 
     public function bars(): ?int
     {
-        $bpm = $this->bpm();
+        $bpm = true === $this->sample->grid()?->isEven() ? $this->bpm() : null;
         $bars = null === $bpm ? 0.0 : $this->frames / $this->sample->rate * $bpm / 240.0;
 
         return $bars > 0.9 && abs($bars - round($bars)) < 0.03 ? (int) round($bars) : null;
@@ -85,7 +127,8 @@ final readonly class ChopPage
         $near = (int) ($this->sample->rate * 0.03);
         $hits = !$this->sample->isMadeOfHits() && 'one-shot' !== $this->sample->kind() ? [] : array_map(fn (array $hit): array => [$this->edits->fromSource($hit[0], $this->sample->frames), Sample::roleOf($hit[1])->value], $this->sample->hits());
         $roles = [];
-        foreach ($this->beat->slices[$this->sample->hash]->markers ?? [] as $marker) {
+        $slices = $this->slices();
+        foreach ($slices->markers as $marker) {
             $role = $this->sample->isLoop() || [] === $hits ? 'tonal' : $this->sample->role()->value;
             foreach ($hits as [$frame, $kind]) {
                 if (abs($frame - $marker) <= $near) {
@@ -93,7 +136,7 @@ final readonly class ChopPage
                     break;
                 }
             }
-            $roles[] = $role;
+            $roles[] = ($slices->settings[$marker] ?? null)->role->value ?? $role;
         }
 
         return $roles;
@@ -127,39 +170,16 @@ final readonly class ChopPage
         return $kinds;
     }
 
-    /** @return list<array{name: string, fit: Fit}> what would make it fit, the whole of it first */
-    public function fits(): array
+    /** @return list<int> pitch classes that are heard in it as it is now */
+    public function heardNotes(): array
     {
-        $fits = [];
-        $bpm = $this->bpm();
-        $tempo = null === $bpm ? null : Fit::tempo($bpm, $this->beat->tempo->bpm, $this->frames, $this->sample->rate, $this->bars());
-        $from = $this->key();
-        $key = null === $from || null === $this->beat->key ? null : Fit::key($from, $this->beat->key);
-        if (null !== $tempo && null !== $key) {
-            $fits[] = ['name' => 'Fit to the beat', 'fit' => $tempo->and($key)];
-        }
-        if (null !== $tempo) {
-            $fits[] = ['name' => 'Tempo only', 'fit' => $tempo];
-            $fits[] = ['name' => 'Half-time', 'fit' => Fit::tempo($bpm, $this->beat->tempo->bpm, $this->frames, $this->sample->rate, $this->bars(), 2)];
-            $fits[] = ['name' => 'Double-time', 'fit' => Fit::tempo($bpm, $this->beat->tempo->bpm, $this->frames, $this->sample->rate, $this->bars(), -2)];
-        }
-        if (null !== $bpm || $this->sample->seconds() > 2.0) {
-            $wanted = max(1, (int) round($this->seconds() * $this->beat->tempo->bpm / 240.0));
-            $fits[] = ['name' => \sprintf('Exactly %d %s', $wanted, 1 === $wanted ? 'bar' : 'bars'), 'fit' => Fit::bars($wanted, $this->beat->tempo->bpm, $this->frames, $this->sample->rate)];
-        }
-        if (null !== $from && null !== $this->beat->key && null !== $key) {
-            $fits[] = ['name' => 'Key, the shorter way', 'fit' => $key];
-            if ([] !== $key->edits) {
-                $fits[] = ['name' => 'Key, the other way', 'fit' => Fit::key($from, $this->beat->key, false)];
-            }
-        }
-        $note = $this->sample->pitch();
-        if (null !== $note && null !== $this->beat->key) {
-            $tonic = $this->beat->key->tonic;
-            $fits[] = ['name' => 'Tune to the home chord', 'fit' => Fit::note($note + $this->shift(), $tonic, $tonic + ($this->beat->key->minor ? 3 : 4), $tonic + 7)];
+        $pitch = $this->sample->pitch();
+        $notes = 'one-shot' !== $this->sample->kind() ? $this->sample->notes() : (null === $pitch ? [] : [(int) round($pitch)]);
+        if ($this->sample->isMadeOfHits() && 'one-shot' !== $this->sample->kind()) {
+            return [];
         }
 
-        return $fits;
+        return array_map(fn (int $note): int => ($note + (int) round($this->shift()) + 120) % 12, $notes);
     }
 
     /** Key as it sounds now. */
@@ -215,32 +235,19 @@ final readonly class ChopPage
     }
 
     /** Semitones by which it is moved. */
-    private function shift(): float
+    public function shift(): float
     {
-        $cents = 0.0;
+        $semitones = 0.0;
         foreach ($this->edits->list as $edit) {
             if ($edit->on && null === $edit->from && null === $edit->to) {
-                $cents += (float) ($edit->settings['cents'] ?? 0.0);
+                $semitones += match ($edit->kind) {
+                    EditKind::Pitch => (float) $edit->settings['cents'] / 100.0,
+                    EditKind::Speed => 12.0 * log((float) $edit->settings['percent'] / 100.0, 2),
+                    default => 0.0,
+                };
             }
         }
 
-        return $cents / 100.0 + ($this->isSpeeded() ? 12.0 * log($this->speed(), 2) : 0.0);
-    }
-
-    private function isSpeeded(): bool
-    {
-        return 1.0 !== $this->speed();
-    }
-
-    private function speed(): float
-    {
-        $speed = 1.0;
-        foreach ($this->edits->list as $edit) {
-            if ($edit->on && \Pestle\Core\Sample\EditKind::Speed === $edit->kind && null === $edit->from) {
-                $speed *= (float) ($edit->settings['percent'] ?? 100.0) / 100.0;
-            }
-        }
-
-        return $speed;
+        return $semitones;
     }
 }

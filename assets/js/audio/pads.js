@@ -32,11 +32,14 @@ export async function strike({ pad, url, velocity, choke = 0 }) {
     return sounding({ pad, choke }, buffers.get(sound), gainOf(velocity));
 }
 
-/** Plays a stretch of a sample as it is, once or round and round; `from` and `seconds` in seconds; `at` by the audio clock. */
-export async function audition(url, from = 0, seconds = undefined, round = false, at = 0) {
+/**
+ * Plays a stretch of a sample as it is, once or round and round; `from` and `seconds` in seconds; `at` by the audio clock.
+ * What was listened to before ends, unless this goes on from it.
+ */
+export async function audition(url, from = 0, seconds = undefined, round = false, at = 0, goesOn = false) {
     const context = audio();
     const sound = await fetchSound(url);
-    for (const voice of voices.filter((v) => v.pad === 'audition')) {
+    for (const voice of voices.filter((v) => v.pad === 'audition' && !goesOn)) {
         silence(voice, context.currentTime, CHOKE_SECONDS);
     }
     if (!buffers.has(sound)) {

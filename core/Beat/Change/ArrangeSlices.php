@@ -62,7 +62,7 @@ final readonly class ArrangeSlices implements Change
     }
 
     /**
-     * @param list<array{int, int}> $regions
+     * @param array<int, array{int, int}> $regions
      *
      * @return array<int, string> id of the pad that plays a slice, where there is one
      */

@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Mix\Channel;
@@ -41,7 +42,7 @@ final readonly class FillPad implements Change
             throw InvalidChange::field('pad', 'must be a place in one of the banks.');
         }
         $there = $beat->kit->pad($this->pad);
-        $sound = ['name' => $this->name, 'role' => $this->role, 'sample' => $this->sample, 'start' => $this->start, 'end' => $this->end];
+        $sound = ['name' => $this->name, 'role' => $this->role, 'sample' => $this->sample, 'start' => $this->start, 'end' => $this->end, 'layers' => [], 'answer' => Answer::All, 'reversed' => false];
         if (null !== $there) {
             return $beat->withKit($beat->kit->withPad($there->with($sound)));
         }

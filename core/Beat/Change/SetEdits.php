@@ -5,7 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
-use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\Layer;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
@@ -25,15 +25,28 @@ final readonly class SetEdits implements Change
         return new self($fields->hash('sample'), $fields->whole('frames', 1, \PHP_INT_MAX), EditFields::read($fields, 'edits'));
     }
 
+    /** What follows the tempo comes to follow a new one. */
+    public static function atTempo(Beat $beat): Beat
+    {
+        foreach ($beat->edits as $sample => $edits) {
+            if (null !== $frames = $edits->followedFrames()) {
+                $beat = (new self($sample, $frames, $edits))->apply($beat);
+            }
+        }
+
+        return $beat;
+    }
+
     public function apply(Beat $beat): Beat
     {
         $before = $beat->edits[$this->sample] ?? new Edits();
-        $length = $this->edits->length($this->frames);
-        $moved = fn (int $frame): int => max(0, min($length, $this->edits->fromSource($before->toSource($frame, $this->frames), $this->frames)));
+        $after = $this->edits->at($beat->tempo->bpm);
+        $length = $after->length($this->frames);
+        $moved = fn (int $frame): int => max(0, min($length, $after->fromSource($before->toSource($frame, $this->frames), $this->frames)));
         $edits = $beat->edits;
         unset($edits[$this->sample]);
-        if ([] !== $this->edits->list) {
-            $edits[$this->sample] = $this->edits;
+        if ([] !== $after->list) {
+            $edits[$this->sample] = $after;
         }
         $slices = $beat->slices;
         if (isset($slices[$this->sample])) {
@@ -45,9 +58,9 @@ final readonly class SetEdits implements Change
         }
         $kit = $beat->kit;
         foreach ($kit->pads as $pad) {
-            if ($pad->sample === $this->sample) {
-                $kit = $kit->withPad(self::placed($pad, $moved($pad->start), $moved($pad->end), $length));
-            }
+            $layers = array_map(fn (Layer $l): Layer => $l->sample === $this->sample ? new Layer($l->name, $l->sample, ...self::placed($moved($l->start), $moved($l->end), $length)) : $l, $pad->layers);
+            [$start, $end] = $pad->sample === $this->sample ? self::placed($moved($pad->start), $moved($pad->end), $length) : [$pad->start, $pad->end];
+            $kit = $kit->withPad($pad->with(['start' => $start, 'end' => $end, 'layers' => $layers]));
         }
 
         return $beat->with(['edits' => $edits, 'slices' => $slices, 'sliceSets' => $sets, 'kit' => $kit]);
@@ -60,17 +73,30 @@ final readonly class SetEdits implements Change
         $edges = array_map($moved, [...$slices->markers, $before]);
         $markers = array_values(array_unique(array_filter($edges, static fn (int $m): bool => $m < $length)));
         sort($markers);
+        $settings = [];
+        foreach ($slices->settings as $at => $said) {
+            $end = null === $said->end ? null : $moved($said->end);
+            $place = null === $end ? $moved($at) : min($moved($at), $end);
+            if (\in_array($place, $markers, true)) {
+                $settings[$place] = $said->with(['end' => null === $end ? null : max($moved($at), $end)]);
+            }
+        }
+        ksort($settings);
 
-        return new Slices($markers, $slices->how);
+        return new Slices($markers, $slices->how, $settings);
     }
 
-    /** A pad whose part was cut away plays what lies there now. */
-    private static function placed(Pad $pad, int $start, int $end, int $length): Pad
+    /**
+     * A pad whose part was cut away plays what lies there now.
+     *
+     * @return array{int, int}
+     */
+    private static function placed(int $start, int $end, int $length): array
     {
         [$start, $end] = [min($start, $end), max($start, $end)];
         $start = min($start, max(0, $length - 1));
 
-        return $pad->with(['start' => $start, 'end' => max($start + 1, $end)]);
+        return [$start, max($start + 1, $end)];
     }
 
     public function label(Beat $beat): string

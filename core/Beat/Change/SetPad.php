@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Role;
@@ -15,6 +16,7 @@ final readonly class SetPad implements Change
     private const LABELS = [
         'name' => 'Name', 'role' => 'Role', 'levelDb' => 'Level', 'pan' => 'Pan', 'tuneCents' => 'Tune',
         'start' => 'Start', 'end' => 'End', 'mode' => 'Play mode', 'choke' => 'Choke group', 'channel' => 'Channel',
+        'reversed' => 'Direction', 'answer' => 'Answer',
     ];
 
     /** @param non-empty-array<string, mixed> $settings */
@@ -34,6 +36,8 @@ final readonly class SetPad implements Change
                 'tuneCents' => $fields->whole('tuneCents', -Pad::MAX_TUNE_CENTS, Pad::MAX_TUNE_CENTS),
                 'mode' => $fields->choice('mode', PlayMode::class),
                 'choke' => $fields->whole('choke', 0, Pad::CHOKE_GROUPS),
+                'reversed' => $fields->flag('reversed'),
+                'answer' => $fields->choice('answer', Answer::class),
                 'channel' => $fields->id('channel'),
                 default => $fields->whole($field, 0, \PHP_INT_MAX),
             };

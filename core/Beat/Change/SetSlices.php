@@ -4,6 +4,7 @@ namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\SliceFields;
 use Pestle\Core\Sample\Slices;
 
 /** Sets where a sample is cut. */
@@ -15,21 +16,21 @@ final readonly class SetSlices implements Change
 
     public static function from(Fields $fields): self
     {
-        $markers = array_values(array_unique($fields->wholes('markers', Slices::MAX, \PHP_INT_MAX)));
-        sort($markers);
-
-        return new self($fields->hash('sample'), new Slices($markers, $fields->has('how') ? $fields->text('how', 12) : 'hand'));
+        return new self($fields->hash('sample'), SliceFields::read($fields));
     }
 
     public function apply(Beat $beat): Beat
     {
-        return $beat->with(['slices' => [...$beat->slices, $this->sample => $this->slices]]);
+        $before = $beat->slices[$this->sample] ?? new Slices([]);
+
+        return $beat->with(['slices' => [...$beat->slices, $this->sample => $this->slices->keeping($before)]]);
     }
 
     public function label(Beat $beat): string
     {
         return match ($this->slices->how) {
             'hits' => 'Slice at hits',
+            'grid' => 'Slice on the grid',
             'equal' => 'Slice in equal parts',
             default => 'Slice markers',
         };

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Theory\Tempo;
 
+/** Samples that follow the tempo keep time with the new one; their slices and pads stay on their sound. */
 final readonly class SetTempo implements Change
 {
     private function __construct(private Tempo $tempo)
@@ -19,7 +20,7 @@ final readonly class SetTempo implements Change
 
     public function apply(Beat $beat): Beat
     {
-        return $beat->with(['tempo' => $this->tempo]);
+        return SetEdits::atTempo($beat->with(['tempo' => $this->tempo]));
     }
 
     public function label(Beat $beat): string

@@ -56,7 +56,8 @@ final readonly class SlicesToPads implements Change
 
     public function apply(Beat $beat): Beat
     {
-        $regions = ($beat->slices[$this->sample] ?? null)?->regions($this->frames) ?? [];
+        $slices = $beat->slices[$this->sample] ?? new Slices([]);
+        $regions = $slices->regions($this->frames);
         if ([] === $regions) {
             throw new InvalidChange('There are no slices yet: slice the sample first.');
         }
@@ -73,7 +74,10 @@ final readonly class SlicesToPads implements Change
                 $kit = $kit->withBank(new Bank($bank, mb_substr($this->name, 0, 20).(0 === $number ? '' : ' '.($number + 1))));
             }
             [$start, $end] = $regions[$index];
-            $pad = new Pad($place, mb_substr($this->name, 0, 70).' '.($index + 1), $this->roles[$index] ?? $this->role, $this->sample, $start, $end, $channel->id, 0.0, 0.0, 0, PlayMode::Held);
+            $said = $slices->of($index);
+            $name = '' === $said->name ? mb_substr($this->name, 0, 70).' '.($index + 1) : $said->name;
+            $role = $said->role ?? $this->roles[$index] ?? $this->role;
+            $pad = new Pad($place, $name, $role, $this->sample, $start, $end, $channel->id, $said->gainDb, 0.0, 0, PlayMode::Held, 0, $said->reversed);
             $kit = $kit->withPad($pad);
             $pads[] = $pad;
         }
@@ -118,9 +122,12 @@ final readonly class SlicesToPads implements Change
             : $this->bars * Ticks::PER_BAR;
         $bars = $this->bars ?? max(1, min(Pattern::MAX_BARS, (int) ceil($length / Ticks::PER_BAR - 0.02)));
         $hits = [];
+        $starts = array_map(static fn (Pad $pad): int => $pad->start, $pads);
         foreach ($pads as $pad) {
+            // One that reaches over the next is let go there, so that nothing sounds twice.
+            $next = array_filter($starts, static fn (int $start): bool => $start > $pad->start);
             $tick = (int) round($pad->start / $this->frames * $length);
-            $until = (int) round($pad->end / $this->frames * $length);
+            $until = (int) round(min([$pad->end, ...$next]) / $this->frames * $length);
             $hits[] = new Hit($tick, $pad->id, 127, max(1, $until - $tick));
         }
 

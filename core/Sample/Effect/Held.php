@@ -6,20 +6,11 @@ use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\StereoBlock;
 
 /** Only some of a source's values, each held until the next: a low rate without any filter, folds and images included. */
-final readonly class Held implements AudioSource
+final readonly class Held extends SameLength
 {
-    public function __construct(private AudioSource $source, private int $rate)
+    public function __construct(AudioSource $source, private int $rate)
     {
-    }
-
-    public function sampleRate(): int
-    {
-        return $this->source->sampleRate();
-    }
-
-    public function frames(): int
-    {
-        return $this->source->frames();
+        parent::__construct($source);
     }
 
     public function read(int $start, int $count): StereoBlock

@@ -6,20 +6,11 @@ use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\StereoBlock;
 
 /** A source in mono: its left side, its right side, or the middle of both. */
-final readonly class OneSided implements AudioSource
+final readonly class OneSided extends SameLength
 {
-    public function __construct(private AudioSource $source, private string $side)
+    public function __construct(AudioSource $source, private string $side)
     {
-    }
-
-    public function sampleRate(): int
-    {
-        return $this->source->sampleRate();
-    }
-
-    public function frames(): int
-    {
-        return $this->source->frames();
+        parent::__construct($source);
     }
 
     public function read(int $start, int $count): StereoBlock

@@ -2,26 +2,11 @@
 
 namespace Pestle\Core\Sample\Effect;
 
-use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\StereoBlock;
 
 /** A source from its end to its start. */
-final readonly class Reversed implements AudioSource
+final readonly class Reversed extends SameLength
 {
-    public function __construct(private AudioSource $source)
-    {
-    }
-
-    public function sampleRate(): int
-    {
-        return $this->source->sampleRate();
-    }
-
-    public function frames(): int
-    {
-        return $this->source->frames();
-    }
-
     public function read(int $start, int $count): StereoBlock
     {
         $block = $this->source->read($this->frames() - $start - $count, $count);

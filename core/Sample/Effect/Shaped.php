@@ -7,21 +7,12 @@ use Pestle\Core\Audio\Reading;
 use Pestle\Core\Audio\StereoBlock;
 
 /** A source with a gain for every frame. */
-final readonly class Shaped implements AudioSource
+final readonly class Shaped extends SameLength
 {
     /** @param \Closure(float): float $gain by the place in the source, 0 to 1 */
-    public function __construct(private AudioSource $source, private \Closure $gain)
+    public function __construct(AudioSource $source, private \Closure $gain)
     {
-    }
-
-    public function sampleRate(): int
-    {
-        return $this->source->sampleRate();
-    }
-
-    public function frames(): int
-    {
-        return $this->source->frames();
+        parent::__construct($source);
     }
 
     public function read(int $start, int $count): StereoBlock

@@ -6,20 +6,11 @@ use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\StereoBlock;
 
 /** Values rounded to the steps of fewer bits. */
-final readonly class Stepped implements AudioSource
+final readonly class Stepped extends SameLength
 {
-    public function __construct(private AudioSource $source, private int $bits)
+    public function __construct(AudioSource $source, private int $bits)
     {
-    }
-
-    public function sampleRate(): int
-    {
-        return $this->source->sampleRate();
-    }
-
-    public function frames(): int
-    {
-        return $this->source->frames();
+        parent::__construct($source);
     }
 
     public function read(int $start, int $count): StereoBlock

@@ -71,7 +71,7 @@ final class InvariantsTest extends TestCase
     public function testStretchingMovesTempoAndBeatsByItsRatio(): void
     {
         foreach ([0.75, 1.2] as $ratio) {
-            $stretched = Heard::in(new Stretched(self::$groove, $ratio, Material::Hits, self::places(self::$heard)));
+            $stretched = Heard::in(Stretched::by(self::$groove, $ratio, Material::Hits, self::places(self::$heard)));
             self::assertEqualsWithDelta(98.0 / $ratio, $stretched->tempo->bpm ?? 0.0, 0.4);
             self::assertSame(self::$heard->tempo?->bars, $stretched->tempo?->bars);
             self::assertCount(\count(self::$heard->beats->times ?? []), $stretched->beats->times ?? []);

@@ -33,7 +33,7 @@ final class StretchedTest extends TestCase
     {
         foreach ([110.0, 997.0, 5000.0] as $hz) {
             $sine = Sounds::sine($hz, 66150, 44100, 0.5);
-            $stretched = new Stretched(new MemorySource(new StereoBlock($sine, $sine), 44100), $ratio, Material::Tones);
+            $stretched = Stretched::by(new MemorySource(new StereoBlock($sine, $sine), 44100), $ratio, Material::Tones);
             self::assertSame((int) round(66150 * $ratio), $stretched->frames());
             $piece = $stretched->read(intdiv($stretched->frames() - self::SPECTRUM, 2), self::SPECTRUM)->left;
             $m = (new Fft(self::SPECTRUM))->magnitudes(array_map(static fn (float $x, int $i): float => $x * self::window($i), $piece, array_keys($piece)));
@@ -51,7 +51,7 @@ final class StretchedTest extends TestCase
     public function testHitsKeepTheirAttack(float $ratio): void
     {
         [$drums, $places] = self::drums();
-        $stretched = new Stretched($drums, $ratio, Material::Hits, $places);
+        $stretched = Stretched::by($drums, $ratio, Material::Hits, $places);
         $found = Onsets::find($stretched, 0.4, 0.05);
         self::assertCount(\count($places), $found);
         foreach ($places as $i => $place) {
@@ -66,7 +66,7 @@ final class StretchedTest extends TestCase
     {
         [$drums, $places] = self::drums();
         foreach ([Material::Hits, Material::Tones] as $material) {
-            $same = new Stretched($drums, 1.0, $material, $places);
+            $same = Stretched::by($drums, 1.0, $material, $places);
             self::assertEqualsWithDelta($drums->read(0, 40000)->left, $same->read(0, 40000)->left, 1e-6);
         }
     }
@@ -75,7 +75,7 @@ final class StretchedTest extends TestCase
     {
         $left = Sounds::sine(300, 44100, 44100, 0.5);
         $right = array_map(static fn (float $x): float => -0.25 * $x, $left);
-        $block = (new Stretched(new MemorySource(new StereoBlock($left, $right), 44100), 1.4, Material::Tones))->read(20000, 5000);
+        $block = Stretched::by(new MemorySource(new StereoBlock($left, $right), 44100), 1.4, Material::Tones)->read(20000, 5000);
         foreach ($block->left as $i => $l) {
             self::assertEqualsWithDelta(-0.25 * $l, $block->right[$i], 1e-5);
         }
@@ -84,15 +84,15 @@ final class StretchedTest extends TestCase
     public function testItCanBeReadAnywhereAndRefusesNonsense(): void
     {
         [$drums, $places] = self::drums();
-        $stretched = new Stretched($drums, 1.3, Material::Hits, $places);
+        $stretched = Stretched::by($drums, 1.3, Material::Hits, $places);
         $late = $stretched->read(50000, 1000);
         self::assertEquals($late->left, \array_slice($stretched->read(49000, 3000)->left, 1000, 1000));
         self::assertSame(0.0, $stretched->read($stretched->frames(), 100)->peak());
-        $tiny = new Stretched(new MemorySource(new StereoBlock([0.5], [0.5]), 44100), 2.0, Material::Tones);
+        $tiny = Stretched::by(new MemorySource(new StereoBlock([0.5], [0.5]), 44100), 2.0, Material::Tones);
         self::assertSame(2, $tiny->frames());
         self::assertCount(2, $tiny->read(0, 2)->left);
         $this->expectException(\InvalidArgumentException::class);
-        new Stretched($drums, 5.0, Material::Tones);
+        Stretched::by($drums, 5.0, Material::Tones);
     }
 
     public function testWhatItIsMadeOfIsHeard(): void

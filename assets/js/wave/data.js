@@ -1,19 +1,23 @@
-// What is known of a recording's outline: overview levels for every zoom, and single frames for what is in view.
+// What is known of a recording's outline: tiles of the overview for what is in view, and single frames when very near.
 
 const BASE_FRAMES = 64;
 const FACTOR = 8;
+const TILE = 4096;
+const COARSEST_PAIRS = 512;
 const MOST_CLOSE = 65536;
 
 export class WaveData {
-    #levels = null;
+    /** Tiles by level and number; null while one is on its way. */
+    #tiles = new Map();
     #close = null;
     #wanted = '';
+    #levels = 1;
 
-    constructor(sample, edits, changed) {
-        this.sample = sample;
-        this.edits = edits;
-        this.changed = changed;
-        this.#load();
+    constructor(sample, edits, frames, changed) {
+        Object.assign(this, { sample, edits, frames, changed });
+        for (let pairs = Math.ceil(frames / BASE_FRAMES); pairs > COARSEST_PAIRS; pairs = Math.ceil(pairs / FACTOR)) {
+            this.#levels += 1;
+        }
     }
 
     /** Address of something about the recording as it is now. */
@@ -26,23 +30,22 @@ export class WaveData {
         return `/samples/${this.sample}/${what}${query.size > 0 ? `?${query}` : ''}`;
     }
 
-    async #load() {
-        const response = await fetch(this.url('overview'));
-        if (!response.ok) {
-            return;
+    async #fetchTile(name) {
+        this.#tiles.set(name, null);
+        const response = await fetch(this.url(`outline/${name}`));
+        if (response.ok) {
+            this.#tiles.set(name, new Int8Array(await response.arrayBuffer()));
+            this.changed();
         }
-        const bytes = await response.arrayBuffer();
-        const view = new DataView(bytes);
-        const count = view.getUint32(0, true);
-        let at = 4 + 4 * count;
-        this.#levels = Array.from({ length: count }, (_, i) => {
-            const size = view.getUint32(4 + 4 * i, true);
-            const level = new Int8Array(bytes, at, size);
-            at += size;
+    }
 
-            return level;
-        });
-        this.changed();
+    #tile(level, number) {
+        const name = `${level}/${number}`;
+        if (!this.#tiles.has(name)) {
+            this.#fetchTile(name);
+        }
+
+        return this.#tiles.get(name);
     }
 
     /** Whether a zoom, in frames a pixel, shows single frames. */
@@ -50,28 +53,30 @@ export class WaveData {
         return perPixel < BASE_FRAMES;
     }
 
-    /** Lowest and highest value (−127 to 127) of each pixel from a frame on; null until they are here. */
+    /** Lowest and highest value (−127 to 127) of each pixel from a frame on; null while nothing of it is here. */
     columns(from, perPixel, count) {
-        if (!this.#levels) {
-            return null;
-        }
         let level = 0;
-        while (level + 1 < this.#levels.length && BASE_FRAMES * FACTOR ** (level + 1) <= perPixel) {
+        while (level + 1 < this.#levels && BASE_FRAMES * FACTOR ** (level + 1) <= perPixel) {
             level += 1;
         }
-        const values = this.#levels[level];
         const frames = BASE_FRAMES * FACTOR ** level;
         const out = new Int8Array(2 * count);
+        let here = false;
         for (let x = 0; x < count; x += 1) {
             const first = Math.floor((from + x * perPixel) / frames);
             const last = Math.max(first + 1, Math.floor((from + (x + 1) * perPixel) / frames));
-            for (let p = first; p < last && 2 * p + 1 < values.length; p += 1) {
-                out[2 * x] = Math.min(out[2 * x], values[2 * p]);
-                out[2 * x + 1] = Math.max(out[2 * x + 1], values[2 * p + 1]);
+            for (let p = first; p < last && p * frames < this.frames; p += 1) {
+                const tile = this.#tile(level, Math.floor(p / TILE));
+                const at = 2 * (p % TILE);
+                if (tile && at + 1 < tile.length) {
+                    here = true;
+                    out[2 * x] = Math.min(out[2 * x], tile[at]);
+                    out[2 * x + 1] = Math.max(out[2 * x + 1], tile[at + 1]);
+                }
             }
         }
 
-        return out;
+        return here ? out : null;
     }
 
     /** Single frames, left and right by turns: {first, values}; asks for them when they are not here. */

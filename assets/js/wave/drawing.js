@@ -52,6 +52,7 @@ export class WaveDrawing {
         this.#lit(pen);
         this.#grid(pen);
         this.#outline(pen, view.from, view.to, top + 4, bottom - 4, view.before ? colour('clay') : colour('ink'));
+        this.#ends(pen);
         view.markers.forEach((frame, i) => this.#tab(pen, frame, i));
         pen.fillStyle = colour('tide');
         pen.fillRect(this.x(view.cursor), top, 1, bottom - top);
@@ -75,21 +76,63 @@ export class WaveDrawing {
         }
     }
 
+    /** Lines at the beats, stronger where a bar begins; when the grid is set, with bar numbers and what holds them. */
     #grid(pen) {
         const { view, top, bottom } = this;
-        const near = view.beats.length > 1 && (view.beats[1] - view.beats[0]) / (view.to - view.from) * this.width;
+        const near = view.beats.length > 1 && (view.beats.at(-1) - view.beats[0]) / (view.beats.length - 1) / (view.to - view.from) * this.width;
         if (!near || near < 1.5) {
             return;
         }
-        pen.fillStyle = colour('line');
+        const sets = view.mode === 'grid';
+        let numbered = -40;
         view.beats.forEach((frame, i) => {
             const x = this.x(frame);
-            if (x >= 0 && x <= this.width && (near > 5 || i % 4 === 0)) {
-                pen.globalAlpha = i % 4 === 0 ? 1 : 0.5;
-                pen.fillRect(x, top, i % 4 === 0 ? 1.5 : 1, bottom - top);
+            const beat = view.first + i;
+            const bar = beat % 4 === 0;
+            if (x < 0 || x > this.width || !(near > 5 || bar)) {
+                return;
+            }
+            const chosen = sets && beat === view.line;
+            pen.fillStyle = chosen ? colour('paprika') : colour(sets ? 'tide' : 'line');
+            pen.globalAlpha = chosen || bar ? 1 : 0.5;
+            pen.fillRect(x, top, chosen ? 2 : bar ? 1.5 : 1, bottom - top);
+            pen.globalAlpha = 1;
+            if (sets && beat in view.held) {
+                this.#pin(pen, x, chosen, view.held[beat]);
+            }
+            if (sets && bar && x - numbered > 34) {
+                numbered = x;
+                pen.fillStyle = colour('quiet');
+                pen.font = '12px JetBrains';
+                pen.fillText(String(beat / 4 + 1), x + 3, bottom + 16);
             }
         });
-        pen.globalAlpha = 1;
+    }
+
+    /** What holds a line: full where the tempo changes at once, hollow where it glides. */
+    #pin(pen, x, chosen, gradual) {
+        pen.fillStyle = chosen ? colour('paprika') : colour('tide');
+        pen.strokeStyle = pen.fillStyle;
+        pen.lineWidth = 2;
+        pen.beginPath();
+        pen.arc(x, this.top + 8, 5, 0, 2 * Math.PI);
+        if (gradual) {
+            pen.stroke();
+        } else {
+            pen.fill();
+        }
+    }
+
+    /** Slices that end elsewhere than at the next marker: a bar below the wave says how far they reach. */
+    #ends(pen) {
+        const { view, bottom } = this;
+        view.ends.forEach((end, i) => {
+            if (end !== null && view.markers[i] !== undefined) {
+                pen.fillStyle = colour(i === view.chosen ? 'turmeric' : 'clay');
+                pen.fillRect(this.x(view.markers[i]), bottom + 1, this.x(end) - this.x(view.markers[i]), 2);
+                pen.fillRect(this.x(end) - 1.5, bottom - 10, 1.5, 12);
+            }
+        });
     }
 
     #outline(pen, from, to, top, bottom, ink) {

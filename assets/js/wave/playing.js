@@ -1,0 +1,82 @@
+// Hearing a recording, or a part of it, once or round and round; the view knows where it is.
+
+import { audition, hush } from '../audio/pads.js';
+import { audio } from '../audio/context.js';
+import { notice } from '../notice.js';
+
+/** A long recording comes in pieces of so many seconds, one after another without a gap. */
+const PIECE = 30;
+const AHEAD = 2;
+
+export class WavePlaying {
+    #round = false;
+    #run = 0;
+
+    /** @param moved called whenever the place that plays has changed */
+    constructor(view, moved) {
+        this.view = view;
+        this.moved = moved;
+    }
+
+    /** Plays from a frame to another. */
+    async hear(start, end) {
+        const run = ++this.#run;
+        const { view } = this;
+        const { rate } = view;
+        const round = this.#round && end - start <= PIECE * rate;
+        try {
+            let at = 0;
+            for (let frame = start; frame < end && run === this.#run;) {
+                const from = Math.floor(frame / rate / PIECE) * PIECE;
+                const next = Math.min(end, frame + PIECE * rate);
+                const parameters = { ...(from > 0 ? { from: Math.round(from * rate) } : {}), ...(view.clicks ? { click: 1 } : {}) };
+                const [offset, seconds] = [frame / rate - from, (next - frame) / rate];
+                const voice = await audition(view.data.url('sound', parameters), offset, seconds, round, at, frame > start);
+                if (frame === start) {
+                    view.playing = { frame: start };
+                    this.#follow(run, voice, start, end, voice.started + offset, round);
+                }
+                this.voice = voice;
+                at = voice.started + offset + seconds;
+                frame = next;
+                while (frame < end && run === this.#run && !voice.stopped && audio().currentTime < at - AHEAD) {
+                    await new Promise((resolve) => { setTimeout(resolve, 200); });
+                }
+                if (voice.stopped) {
+                    return;
+                }
+            }
+        } catch (problem) {
+            notice(problem.message, { bad: true });
+        }
+    }
+
+    /** Shows where it is, until it ends or is ended. */
+    #follow(run, first, start, end, began, round) {
+        this.voice = first;
+        const show = () => {
+            if (run !== this.#run) {
+                return;
+            }
+            const passed = Math.max(0, (audio().currentTime - began) * this.view.rate);
+            const length = end - start;
+            this.view.playing = this.voice.stopped || (passed >= length && !round) ? null : { frame: start + (round ? passed % length : passed) };
+            this.moved();
+            if (this.view.playing) {
+                requestAnimationFrame(show);
+            }
+        };
+        show();
+    }
+
+    /** Round and round, or no longer. */
+    goRound(play) {
+        this.#round = !this.#round;
+        document.querySelector('[data-wave=round]')?.setAttribute('aria-pressed', String(this.#round));
+        if (this.#round) {
+            play();
+        } else {
+            hush();
+        }
+    }
+}

@@ -1,0 +1,99 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\EditFields;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Sample\Edits;
+use Pestle\Core\Sample\Slices;
+
+/**
+ * One recording takes the place of another: every pad plays the same part of the new one, as much of it from its
+ * start on; slices lie at the same parts. Patterns stay as they are. The edits of the new one say how it is made to fit.
+ */
+final readonly class ExchangeSample implements Change
+{
+    private function __construct(
+        private string $sample,
+        private int $frames,
+        private string $name,
+        private string $with,
+        private int $withFrames,
+        private string $withName,
+        private Edits $edits,
+    ) {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        return new self(
+            $fields->hash('sample'),
+            $fields->whole('frames', 1, \PHP_INT_MAX),
+            $fields->text('name'),
+            $fields->hash('with'),
+            $fields->whole('withFrames', 1, \PHP_INT_MAX),
+            $fields->text('withName'),
+            EditFields::read($fields, 'edits'),
+        );
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        if ($this->sample === $this->with) {
+            throw InvalidChange::field('with', 'must be another sample.');
+        }
+        foreach ($beat->kit->pads as $pad) {
+            if (\in_array($this->with, array_map(static fn (Pad $p): string => $p->sample, $pad->sounds()), true)) {
+                throw new InvalidChange(\sprintf('%s plays in this beat already (pad %s): lift a copy of it first, so that the two don\'t share their edits.', $this->withName, $pad->name));
+            }
+        }
+        $beat = $beat->with(['edits' => array_filter([...$beat->edits, $this->with => $this->edits->at($beat->tempo->bpm)], static fn (Edits $e): bool => [] !== $e->list)]);
+        $length = ($beat->edits[$this->with] ?? new Edits())->length($this->withFrames);
+        $place = fn (int $frame): int => (int) round($frame / $this->frames * $length);
+        $kit = $beat->kit;
+        foreach ($kit->pads as $pad) {
+            $layers = array_map(fn (Layer $l): Layer => $l->sample === $this->sample ? new Layer($l->name, $this->with, $place($l->start), max($place($l->start) + 1, $place($l->end))) : $l, $pad->layers);
+            $changed = $pad->with(['layers' => $layers]);
+            if ($pad->sample === $this->sample) {
+                $changed = $changed->with([
+                    'sample' => $this->with,
+                    'name' => mb_substr(str_replace($this->name, $this->withName, $pad->name), 0, 80),
+                    'start' => $place($pad->start),
+                    'end' => max($place($pad->start) + 1, $place($pad->end)),
+                ]);
+            }
+            $kit = $kit->withPad($changed);
+        }
+        $slices = $beat->slices;
+        if (isset($slices[$this->sample])) {
+            $slices[$this->with] = self::moved($slices[$this->sample], $place);
+        }
+
+        return $beat->with(['kit' => $kit, 'slices' => $slices]);
+    }
+
+    /** @param callable(int): int $place */
+    private static function moved(Slices $slices, callable $place): Slices
+    {
+        $settings = [];
+        foreach ($slices->settings as $at => $said) {
+            $settings[$place($at)] = $said->with(['end' => null === $said->end ? null : max($place($at) + 1, $place($said->end))]);
+        }
+
+        return new Slices(array_values(array_unique(array_map($place, $slices->markers))), $slices->how, $settings);
+    }
+
+    public function label(Beat $beat): string
+    {
+        return \sprintf('%s in place of %s', $this->withName, $this->name);
+    }
+
+    public function touches(): array
+    {
+        return ['kit', 'edits/'.$this->with, 'slices/'.$this->with, 'slices/'.$this->sample, 'tempo'];
+    }
+}

@@ -1,0 +1,110 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Answer;
+use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\Role;
+
+/**
+ * Puts several sounds on pads from one pad on: on the free ones, in the place of what is there, all of them
+ * stacked in this pad beside what it holds, or in this pad so that they answer by strength, the quietest to the softest strikes.
+ */
+final readonly class LandSounds implements Change
+{
+    private const HOW = ['free', 'replace', 'stack', 'strength'];
+
+    /** @param non-empty-list<array{Layer, Role, float}> $sounds with role and peak in dB */
+    private function __construct(private string $pad, private string $how, private array $sounds)
+    {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        $how = $fields->text('how', 8);
+        if (!\in_array($how, self::HOW, true)) {
+            throw InvalidChange::field('how', 'must be one of: '.implode(', ', self::HOW).'.');
+        }
+        $sounds = array_map(static fn (Fields $f): array => [
+            new Layer($f->text('name'), $f->hash('sample'), 0, $f->whole('frames', 1, \PHP_INT_MAX)),
+            $f->choice('role', Role::class),
+            $f->number('peakDb', -200.0, 60.0),
+        ], $fields->rows('sounds', 128));
+        if ([] === $sounds) {
+            throw InvalidChange::field('sounds', 'must name at least one sound.');
+        }
+        if ('strength' === $how) {
+            usort($sounds, static fn (array $a, array $b): int => $a[2] <=> $b[2]);
+        }
+
+        return new self($fields->id('pad'), $how, $sounds);
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        if (!$beat->kit->hasPlace($this->pad)) {
+            throw InvalidChange::field('pad', 'must be a place in one of the banks.');
+        }
+        if ('stack' === $this->how || 'strength' === $this->how) {
+            return $this->stacked($beat);
+        }
+        $places = [];
+        foreach ($beat->kit->banks as $bank) {
+            array_push($places, ...$bank->padIds());
+        }
+        $places = \array_slice($places, (int) array_search($this->pad, $places, true));
+        if ('free' === $this->how) {
+            $places = array_values(array_filter($places, static fn (string $id): bool => null === $beat->kit->pad($id)));
+        }
+        if (\count($places) < \count($this->sounds)) {
+            throw new InvalidChange(\sprintf('%d sounds, but only %d %s from this one on.', \count($this->sounds), \count($places), 'free' === $this->how ? 'free pads' : 'pads'));
+        }
+        foreach ($this->sounds as $i => [$sound, $role]) {
+            $beat = self::filled($beat, $places[$i], $sound, $role);
+        }
+
+        return $beat;
+    }
+
+    private function stacked(Beat $beat): Beat
+    {
+        $layers = array_map(static fn (array $s): Layer => $s[0], $this->sounds);
+        $there = $beat->kit->pad($this->pad);
+        if (null === $there || 'strength' === $this->how) {
+            $beat = self::filled($beat, $this->pad, array_shift($layers), $this->sounds[0][1]);
+        }
+        $layers = [...$beat->pad($this->pad)->layers, ...$layers];
+        if (\count($layers) > Pad::MAX_LAYERS) {
+            throw new InvalidChange(\sprintf('A pad holds at most %d sounds.', 1 + Pad::MAX_LAYERS));
+        }
+
+        return $beat->withKit($beat->kit->withPad($beat->pad($this->pad)->with(['layers' => $layers, 'answer' => 'stack' === $this->how ? Answer::All : Answer::Strength])));
+    }
+
+    private static function filled(Beat $beat, string $pad, Layer $sound, Role $role): Beat
+    {
+        return FillPad::from(new Fields([
+            'pad' => $pad, 'sample' => $sound->sample, 'name' => $sound->name, 'role' => $role->value, 'start' => $sound->start, 'end' => $sound->end,
+        ]))->apply($beat);
+    }
+
+    public function label(Beat $beat): string
+    {
+        $count = \count($this->sounds);
+
+        return match ($this->how) {
+            'stack' => $count.' sounds stacked on a pad',
+            'strength' => $count.' sounds answer by strength',
+            default => $count.' sounds on pads',
+        };
+    }
+
+    public function touches(): array
+    {
+        return ['kit', 'mixer/new'];
+    }
+}

@@ -1,0 +1,91 @@
+<?php
+
+namespace Pestle\App\Controller;
+
+use Pestle\App\Gather\EditedSample;
+use Pestle\App\Page\ChopPage;
+use Pestle\Core\Analysis\Onsets;
+use Pestle\Core\Analysis\PitchGuess;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Sample\Effect\Part;
+use Pestle\Core\Sample\Slices;
+use Pestle\Core\Sample\Snap;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Where a recording can be cut: at hits, on its beat grid, in equal parts, where it sounds, near a place. */
+#[Route('/samples/{hash}', requirements: ['hash' => '[0-9a-f]{64}'], methods: 'GET')]
+final class CutController extends AbstractController
+{
+    /** The nearest frame to cut at: where the wave crosses zero, where a hit begins, or on the grid. */
+    #[Route('/snap')]
+    public function snap(EditedSample $sample, Request $request): JsonResponse
+    {
+        $source = $sample->source();
+        $at = max(0, min($source->frames(), (int) $request->query->get('at', '0')));
+
+        return new JsonResponse(['frame' => match ($request->query->get('to')) {
+            'hit' => Snap::toHit($source, $at),
+            'grid' => Snap::toGrid(ChopPage::linesOf($sample->sample, $sample->edits), $at),
+            default => Snap::toZero($source, $at),
+        }]);
+    }
+
+    /** Where the sound begins and ends, without the silence around it. */
+    #[Route('/sounding')]
+    public function sounding(EditedSample $sample, Request $request): JsonResponse
+    {
+        [$from, $to] = Snap::sounding($sample->source());
+
+        return new JsonResponse(['from' => $from, 'to' => $to]);
+    }
+
+    /** Where hits begin, in frames, for a sensitivity of 0 to 100 and a least distance in milliseconds. */
+    #[Route('/hits')]
+    public function hits(EditedSample $sample, Request $request): JsonResponse
+    {
+        $sensitivity = max(0, min(100, (int) $request->query->get('sensitivity', '50'))) / 100;
+        $shortest = max(10, min(2000, (int) $request->query->get('shortest', '50'))) / 1000;
+
+        return new JsonResponse(['hits' => Onsets::find($sample->source(), $sensitivity, $shortest)]);
+    }
+
+    /** Slices from the lowest note to the highest; those without a note come last. */
+    #[Route('/pitches')]
+    public function pitches(EditedSample $sample, Request $request): JsonResponse
+    {
+        $source = $sample->source();
+        $markers = \array_slice(array_values(array_filter(array_map(intval(...), explode(',', $request->query->getString('at'))), static fn (int $f): bool => $f >= 0 && $f < $source->frames())), 0, Slices::MAX);
+        sort($markers);
+        $notes = [];
+        foreach ($markers as $i => $from) {
+            $to = min($markers[$i + 1] ?? $source->frames(), $from + 2 * $source->sampleRate());
+            $pitch = PitchGuess::of(new Part($source, $from, $to));
+            $notes[] = null === $pitch || $pitch->confidence < 0.3 ? 128.0 : $pitch->note;
+        }
+        $order = array_keys($notes);
+        usort($order, static fn (int $a, int $b): int => [$notes[$a], $a] <=> [$notes[$b], $b]);
+
+        return new JsonResponse(['order' => $order]);
+    }
+
+    /** Markers at even distances: so many equal parts, or a division of the beat grid. */
+    #[Route('/cuts')]
+    public function cuts(EditedSample $sample, Request $request): JsonResponse
+    {
+        $frames = $sample->frames();
+        $query = new Fields($request->query->all());
+        try {
+            $slices = $query->has('parts')
+                ? Slices::equal($query->whole('parts', 1, Slices::MAX), $frames)
+                : Slices::onGrid(ChopPage::linesOf($sample->sample, $sample->edits), $query->number('division', 0.25, 16), $frames);
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
+
+        return new JsonResponse(['markers' => $slices->markers, 'how' => $slices->how]);
+    }
+}

@@ -1,0 +1,36 @@
+<?php
+
+namespace Pestle\App\Gather;
+
+use Pestle\App\Entity\Sample;
+use Pestle\Core\Audio\AudioSource;
+use Pestle\Core\Audio\WaveOverview;
+use Pestle\Core\Sample\Edits;
+
+/** A sample as a page asks for it: with edits, or without any. */
+final readonly class EditedSample
+{
+    public function __construct(public Sample $sample, public Edits $edits, private SampleStore $samples)
+    {
+    }
+
+    public function with(Edits $edits): self
+    {
+        return new self($this->sample, $edits, $this->samples);
+    }
+
+    public function frames(): int
+    {
+        return $this->edits->length($this->sample->frames);
+    }
+
+    public function source(): AudioSource
+    {
+        return $this->samples->library()->open($this->edits->of($this->sample->hash));
+    }
+
+    public function outline(): WaveOverview
+    {
+        return $this->samples->outline($this->sample, $this->edits);
+    }
+}
