@@ -10,6 +10,7 @@ use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
+use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Order;
 use Pestle\Core\Theory\Key;
@@ -19,8 +20,8 @@ use Pestle\Core\Theory\Tempo;
 final readonly class Beat
 {
     public const SAMPLE_RATE = 44100;
-    /** Frames kept on both sides of what is played backwards. */
-    private const BESIDE = 512;
+    /** Frames over which what is played backwards fades in. */
+    private const FADE = 96;
 
     /**
      * @param array<string, Pattern>               $patterns  by id, in order
@@ -100,7 +101,7 @@ final readonly class Beat
 
     /**
      * What a pad plays: the sound, its first frame and the one after its last. Played backwards it is a sound of its
-     * own, a little wider than the pad, so that fades at its ends find something.
+     * own, faded in where it was cut.
      *
      * @return array{string, int, int}
      */
@@ -109,15 +110,15 @@ final readonly class Beat
         if (!$pad->reversed) {
             return [$this->sound($pad->sample), $pad->start, $pad->end];
         }
-        $before = min($pad->start, self::BESIDE);
         $length = $pad->end - $pad->start;
         $edits = new Edits([
             ...($this->edits[$pad->sample] ?? new Edits())->list,
-            new Edit(EditKind::Keep, $pad->start - $before, $pad->end + self::BESIDE),
-            new Edit(EditKind::Reverse, $before, $before + $length),
+            new Edit(EditKind::Keep, $pad->start, $pad->end),
+            new Edit(EditKind::Reverse, null, null),
+            new Edit(EditKind::FadeIn, 0, min($length, self::FADE), ['shape' => FadeShape::Straight->value]),
         ]);
 
-        return [$edits->of($pad->sample), $before, $before + $length];
+        return [$edits->of($pad->sample), 0, $length];
     }
 
     public function nextPatternId(): string

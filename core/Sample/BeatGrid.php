@@ -62,16 +62,15 @@ final readonly class BeatGrid
         if (\count($beats) < 8 || max([0.0, ...$off]) < self::EVEN) {
             return $even;
         }
-        $marks = [];
-        $step = 4 * (int) ceil(\count($beats) / 4 / self::MOST_MARKS);
-        for ($i = $first % $step; $i < \count($beats); $i += $step) {
-            $marks[] = new TempoMark($i - $first, $beats[$i], true);
-        }
         $last = \count($beats) - 1;
-        $before = max(0, $last - 4);
+        $step = 4 * (int) ceil(\count($beats) / 4 / (self::MOST_MARKS - 2));
+        // The outermost ones too, so that what lies beyond goes on at the tempo there.
+        $held = array_unique([0, ...range($first % $step, $last, $step), $last]);
+        $marks = array_map(static fn (int $i): TempoMark => new TempoMark($i - $first, $beats[$i], true), array_values($held));
+        $before = $last - 4;
 
         try {
-            return [] === $marks ? $even : new self($marks, self::tempo($last - $before, $beats[$last] - $beats[$before]));
+            return new self($marks, self::tempo(4, $beats[$last] - $beats[$before]));
         } catch (\InvalidArgumentException) {
             return $even;
         }

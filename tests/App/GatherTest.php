@@ -25,7 +25,7 @@ final class GatherTest extends AppCase
         self::assertIsArray($again['sample']);
         self::assertSame('Tin roof rain', $again['sample']['name']);
         self::assertSame([], array_diff(scandir(self::$data.'/incoming') ?: [], ['.', '..']));
-        self::assertSame(200, self::ask('GET', "/samples/$hash/overview")->getStatusCode());
+        self::assertSame(200, self::ask('GET', "/samples/$hash/outline/0/0")->getStatusCode());
         self::assertSame(4 * 100, \strlen((string) self::ask('GET', "/samples/$hash/frames?from=44000&count=100")->getContent()));
         self::assertIsArray(self::json(self::ask('GET', "/samples/$hash/hits?sensitivity=90"))['hits']);
     }

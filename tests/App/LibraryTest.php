@@ -94,14 +94,14 @@ final class LibraryTest extends AppCase
             return max(array_map(static fn (int $v): int => abs($v > 32767 ? $v - 65536 : $v), $values));
         };
         self::assertEqualsWithDelta(0.2512, $peak($edited) / $peak($plain), 0.003);
-        self::assertNotSame(self::ask('GET', "/samples/$hash/overview")->getContent(), self::ask('GET', "/samples/$hash/overview?edits=$edits")->getContent());
+        self::assertNotSame(self::ask('GET', "/samples/$hash/outline/0/0")->getContent(), self::ask('GET', "/samples/$hash/outline/0/0?edits=$edits")->getContent());
         $sound = (string) self::ask('GET', "/samples/$hash/sound?edits=$edits")->getContent();
         self::assertStringContainsString('"frames":44100', substr($sound, 0, 200));
         $hits = self::json(self::ask('GET', "/samples/$hash/hits?edits=$edits"))['hits'];
         self::assertIsArray($hits);
         self::assertNotEmpty($hits);
         self::assertLessThan(44100, end($hits));
-        self::assertSame(422, self::ask('GET', "/samples/$hash/overview?edits=%5B%7B%22kind%22%3A%22melt%22%7D%5D")->getStatusCode());
+        self::assertSame(422, self::ask('GET', "/samples/$hash/outline/0/0?edits=%5B%7B%22kind%22%3A%22melt%22%7D%5D")->getStatusCode());
         self::assertSame(422, self::ask('GET', "/samples/$hash/sound?edits=soup")->getStatusCode());
         // Heavy work is done once and kept.
         $stretch = rawurlencode((string) json_encode([['kind' => 'stretch', 'percent' => 125]]));
@@ -118,7 +118,7 @@ final class LibraryTest extends AppCase
     public function testTheBeatGridIsMovedByHand(): void
     {
         $hash = self::loop(96.0, 'Grid');
-        $beats = static fn (): array => self::service(SampleStore::class)->find($hash)?->beats() ?? [];
+        $beats = static fn (): array => array_values(self::service(SampleStore::class)->find($hash)?->lines() ?? []);
         self::assertCount(8, $beats());
         self::ask('POST', "/library/$hash", ['downbeat' => 0.25]);
         $moved = $beats();

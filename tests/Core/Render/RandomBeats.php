@@ -40,7 +40,7 @@ final class RandomBeats
             $sample = $this->samples[$chance->getInt(0, 3)];
             $start = 0 === $chance->getInt(0, 1) ? 0 : $chance->getInt(200, 900);
             $changes[] = ['type' => 'fill-pad', 'pad' => 'a'.$p, 'sample' => $sample['hash'], 'name' => 'Pad '.$p, 'role' => ['kick', 'snare', 'tonal', 'hat'][$p % 4], 'start' => $start, 'end' => $chance->getInt($start + 500, $sample['frames'])];
-            $changes[] = ['type' => 'set-pad', 'pad' => 'a'.$p, 'tuneCents' => [0, 0, 300, -700][$chance->getInt(0, 3)], 'levelDb' => $chance->getInt(-9, 6), 'pan' => $chance->getInt(-4, 4) / 4, 'choke' => $chance->getInt(0, 2), 'mode' => ['one-shot', 'held'][$chance->getInt(0, 1)]];
+            $changes[] = ['type' => 'set-pad', 'pad' => 'a'.$p, 'tuneCents' => [0, 0, 300, -700][$chance->getInt(0, 3)], 'levelDb' => $chance->getInt(-9, 6), 'pan' => $chance->getInt(-4, 4) / 4, 'choke' => $chance->getInt(0, 2), 'mode' => ['one-shot', 'held'][$chance->getInt(0, 1)], 'reversed' => (int) (0 === $chance->getInt(0, 3))];
         }
         // Some samples are edited: turned round in part, stretched, coarse, faded.
         foreach ($this->samples as $i => $sample) {
@@ -56,6 +56,8 @@ final class RandomBeats
                 $changes[] = ['type' => 'set-edits', 'sample' => $sample['hash'], 'frames' => $sample['frames'], 'edits' => \array_slice($chance->shuffleArray($list), 0, $count)];
             }
         }
+        // One pad holds more than one sound.
+        $changes[] = ['type' => 'land-sounds', 'pad' => 'a1', 'how' => ['stack', 'strength'][$chance->getInt(0, 1)], 'sounds' => array_map(static fn (array $s, int $i): array => ['sample' => $s['hash'], 'name' => 'Layer', 'frames' => $s['frames'], 'role' => 'snare', 'peakDb' => -$i], \array_slice($this->samples, 0, 2), [0, 1])];
         // Two pads on one channel, so that its stems must be told apart.
         $changes[] = ['type' => 'set-pad', 'pad' => 'a1', 'channel' => 'c1'];
         $hits = [];

@@ -96,6 +96,33 @@ final class VoicesTest extends TestCase
         self::assertGreaterThan(0.2, $sound[22050 + 11025 - Voice::FADE - 5]);
     }
 
+    public function testAPadPlaysBackwardsAndItsLayersAnswerByStrength(): void
+    {
+        $ramp = array_map(static fn (int $i): float => $i / 50000, range(0, 39999));
+        $hash = Sounds::put($this->folder, new StereoBlock($ramp, $ramp));
+        $quiet = Sounds::put($this->folder, new StereoBlock(array_fill(0, 9000, 0.125), array_fill(0, 9000, 0.125)));
+        $beat = RandomBeats::changed(Beat::empty('Backwards'), [
+            ['type' => 'set-tempo', 'bpm' => 60],
+            ['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $hash, 'name' => 'Ramp', 'role' => 'tonal', 'start' => 10000, 'end' => 20000],
+            ['type' => 'set-pad', 'pad' => 'a0', 'reversed' => 1],
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[960, 'a0', 127]]],
+        ]);
+        $sound = $this->song($beat)->left;
+        foreach ([100, 200, 5000, 9800] as $i) {
+            self::assertEqualsWithDelta(0.4 - $i / 50000, $sound[44100 + $i], 2e-4);
+        }
+        self::assertEqualsWithDelta(0.0, $sound[44100 + 10001], 1e-6);
+        $layered = RandomBeats::changed($beat, [
+            ['type' => 'land-sounds', 'pad' => 'a0', 'how' => 'strength', 'sounds' => [['sample' => $hash, 'name' => 'Ramp', 'frames' => 40000, 'role' => 'tonal', 'peakDb' => -2.0], ['sample' => $quiet, 'name' => 'Quiet', 'frames' => 9000, 'role' => 'tonal', 'peakDb' => -18.0]]],
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 60], [1920, 'a0', 127]], 'take' => [[960, 'a0']]],
+        ]);
+        $sound = $this->song($layered)->left;
+        self::assertEqualsWithDelta(0.125 * VoicePlanner::velocityGain(60), $sound[4000], 1e-4);
+        self::assertEqualsWithDelta(0.4, $sound[88200 + 20000], 1e-3);
+        $both = $this->song(RandomBeats::changed($layered, [['type' => 'set-pad', 'pad' => 'a0', 'answer' => 'all']]))->left;
+        self::assertEqualsWithDelta(4000 / 50000 + 0.125, $both[88200 + 4000], 1e-3);
+    }
+
     public function testALoopsTailSoundsIntoItsStart(): void
     {
         $tone = array_fill(0, 30000, 0.25);
