@@ -16,6 +16,13 @@ function padElement(id) {
     return document.getElementById(`pad-${id}`);
 }
 
+/** Address of what a pad sounds like; where strength chooses among its sounds, of the one that answers. */
+function soundOf(pad, velocity) {
+    const strengths = JSON.parse(pad.dataset.strengths);
+
+    return strengths.length > 1 ? `${pad.dataset.sound}?velocity=${strengths.find((top) => velocity <= top)}` : pad.dataset.sound;
+}
+
 /** Strikes a pad; `hold` names what holds it, so that letGo can end it. */
 export async function strikePad(id, velocity, hold = null) {
     const pad = padElement(id);
@@ -27,7 +34,7 @@ export async function strikePad(id, velocity, hold = null) {
     if (hold !== null) {
         held.set(hold, { pad, note, voice: null });
     }
-    const voice = await strike({ pad: id, url: pad.dataset.sound, velocity, choke: Number(pad.dataset.choke) });
+    const voice = await strike({ pad: id, url: soundOf(pad, velocity), velocity, choke: Number(pad.dataset.choke) });
     if (hold !== null && held.has(hold)) {
         held.get(hold).voice = voice;
     } else if (hold !== null && pad.dataset.mode === 'held') {
@@ -124,5 +131,5 @@ export function fillPad(pad, sample, start = 0, end = sample.frames) {
 
 onPage(() => {
     fold();
-    prefetch([...document.querySelectorAll('.pad[data-sound]')].map((pad) => pad.dataset.sound));
+    prefetch([...document.querySelectorAll('.pad[data-sound]')].flatMap((pad) => JSON.parse(pad.dataset.strengths).map((top) => soundOf(pad, top))));
 });

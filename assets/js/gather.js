@@ -1,6 +1,6 @@
 // Bringing files in: dropped anywhere or picked, sent in parts, listened to by PHP, put where they were dropped.
 
-import { change } from './changes.js';
+import { change, undo } from './changes.js';
 import { audition } from './audio/pads.js';
 import { player } from './audio/player.js';
 import { fillPad } from './dock.js';
@@ -138,20 +138,36 @@ async function arrived(id) {
     }
 }
 
-/** Brings files in; from a pad on, they land on it and on the free pads after it. Gives the samples. */
+/** What can be meant by several files on one pad, with what the line that reports it calls it. */
+const READINGS = { free: 'On free pads', replace: 'Replace from here', stack: 'Stack on this pad', strength: 'Answer by strength' };
+
+/** Several sounds on pads from one on; the line that reports it offers the other readings. */
+async function land(pad, samples, how = 'free') {
+    const sounds = samples.map(({ hash, name, frames, role, peakDb }) => ({ sample: hash, name, frames, role, peakDb }));
+    const made = await change({ type: 'land-sounds', pad, how, sounds });
+    if (made) {
+        const others = Object.keys(READINGS).filter((other) => other !== how);
+        const actions = others.map((other) => [READINGS[other], async () => { await undo(); await land(pad, samples, other); }]);
+        notice(`${samples.length} sounds: ${READINGS[how].toLowerCase()}.`, { actions: Object.fromEntries(actions), seconds: 20 });
+    }
+}
+
+/** Brings files in; onto a pad, or from it on. Gives the samples. */
 export async function take(files, pad = null) {
     const wasEmpty = document.querySelectorAll('.pad[data-pad]').length === 0;
-    const places = pad ? [pad, ...[...document.querySelectorAll('.pad')].map((p) => p.dataset.free).filter((id) => id && Number(id.slice(1)) > Number(pad.slice(1)))] : [];
     const came = [];
     for (const file of files) {
         const sample = await bringIn(file);
         if (sample) {
             came.push(sample);
-            const place = places.shift();
-            if (place) {
-                await fillPad(place, sample);
-            }
         }
+    }
+    if (pad && came.length === 1) {
+        await fillPad(pad, came[0]);
+    } else if (pad && came.length > 1) {
+        await land(pad, came);
+
+        return came;
     }
     if (came.length === 0) {
         return came;

@@ -96,6 +96,31 @@ function filter() {
 }
 onPage(filter);
 
+/** What rows are sorted by: data of theirs, and whether upwards. */
+let order = { by: 'added', up: true };
+
+function sort() {
+    const body = document.querySelector('#samples tbody');
+    if (!body) {
+        return;
+    }
+    const value = (row) => row.dataset[order.by];
+    const numbers = ['added', 'seconds', 'bpm', 'peak'].includes(order.by);
+    const compare = (a, b) => (numbers ? Number(value(a) || -999) - Number(value(b) || -999) : value(a).localeCompare(value(b)));
+    body.append(...[...body.rows].sort((a, b) => (order.up ? compare(a, b) : compare(b, a)) || Number(a.dataset.added) - Number(b.dataset.added)));
+    for (const button of document.querySelectorAll('[data-sort]')) {
+        button.closest('th').setAttribute('aria-sort', button.dataset.sort === order.by ? (order.up ? 'ascending' : 'descending') : 'none');
+    }
+}
+document.addEventListener('click', (event) => {
+    const by = event.target.closest?.('[data-sort]')?.dataset.sort;
+    if (by) {
+        order = { by, up: order.by === by ? !order.up : true };
+        sort();
+    }
+});
+onPage(sort);
+
 // While a sample is still listened to, look again.
 let waiting = null;
 onPage(() => {

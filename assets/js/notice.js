@@ -2,7 +2,7 @@
 
 let timer = null;
 
-export function notice(text, { bad = false, actions = {} } = {}) {
+export function notice(text, { bad = false, actions = {}, seconds = bad ? 15 : 6 } = {}) {
     const line = document.getElementById('notice');
     line.replaceChildren(document.createTextNode(text));
     line.dataset.tone = bad ? 'bad' : 'calm';
@@ -17,5 +17,5 @@ export function notice(text, { bad = false, actions = {} } = {}) {
     }
     line.hidden = false;
     clearTimeout(timer);
-    timer = setTimeout(() => { line.hidden = true; }, bad ? 15000 : 6000);
+    timer = setTimeout(() => { line.hidden = true; }, 1000 * seconds);
 }

@@ -110,6 +110,7 @@ final class UploadController extends AbstractController
                 'bars' => $sample->bars(),
                 'key' => $sample->key(),
                 'role' => $sample->role()->value,
+                'peakDb' => $sample->peakDb,
             ],
         ]);
     }

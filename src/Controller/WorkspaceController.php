@@ -44,7 +44,9 @@ final class WorkspaceController extends AbstractController
             'samples' => $samples,
             'sample' => $this->chosen($page, $samples),
             'uses' => $this->beats->usesOfSamples(),
-            'unused' => array_map(static fn (Sample $s): string => $s->hash, $library->unused()),
+            'unused' => array_map(static fn (Sample $s): string => $s->hash, $unused = $library->unused()),
+            'unusedBytes' => $library->bytes($unused),
+            'twins' => $library->twins(),
             'roles' => Role::cases(),
         ]);
     }

@@ -73,6 +73,14 @@ class Sample
         return null === $this->facts ? 0 : (\is_int($version = $this->facts['version'] ?? 1) ? $version : 1);
     }
 
+    /** The same for samples that sound the same, however they were stored; null until it was listened to. */
+    public function fingerprint(): ?string
+    {
+        $print = $this->facts['sound'] ?? null;
+
+        return \is_string($print) ? $print : null;
+    }
+
     /** @return list<int> pitch classes that stand out in it */
     public function notes(): array
     {

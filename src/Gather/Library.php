@@ -42,7 +42,7 @@ final readonly class Library
                 default => throw InvalidChange::field($field, 'is nothing that can be said about a sample.'),
             };
         }
-        if ([] !== array_intersect(['bpm', 'downbeat'], $fields->keys())) {
+        if ($sample->isCorrected('grid') && [] !== array_intersect(['bpm', 'downbeat'], $fields->keys())) {
             // What takes a grid's place gives it back.
             $before['grid'] = $sample->corrected('grid');
         }
@@ -57,6 +57,23 @@ final readonly class Library
         $this->entities->flush();
 
         return $before;
+    }
+
+    /** @return array<string, list<Sample>> for each sample, by its hash, others that sound just the same */
+    public function twins(): array
+    {
+        $same = [];
+        foreach ($this->samples->all() as $sample) {
+            $same[$sample->fingerprint() ?? $sample->hash][] = $sample;
+        }
+        $twins = [];
+        foreach ($same as $group) {
+            foreach (\count($group) > 1 ? $group : [] as $sample) {
+                $twins[$sample->hash] = array_values(array_filter($group, static fn (Sample $s): bool => $s !== $sample));
+            }
+        }
+
+        return $twins;
     }
 
     /** @return list<Sample> what no beat uses, in none of its kept revisions */

@@ -18,7 +18,7 @@ final readonly class ListenHandler
     {
         $this->entities->clear();
         $sample = $this->samples->find($message->sample);
-        if (null === $sample || $sample->isHeard()) {
+        if (null === $sample || $sample->heardBy() >= Listening::VERSION) {
             return;
         }
         try {

@@ -21,6 +21,7 @@ final class Listening
 
         return [
             'version' => self::VERSION,
+            'sound' => $source->fingerprint(),
             'kind' => $heard->kind,
             'material' => Material::byHighShare($heard->highShare)->value,
             'lufs' => round($heard->loudness->integratedLufs, 1),

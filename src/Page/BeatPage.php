@@ -85,7 +85,7 @@ final readonly class BeatPage
     /** Changes when the pad would sound different on its own. */
     public function soundKey(Pad $pad): string
     {
-        return substr(hash('sha256', serialize([$pad, $this->beat->sound($pad->sample), $this->beat->mixer->channels[$pad->channel] ?? null])), 0, 16);
+        return substr(hash('sha256', serialize([$pad, array_map(fn (Pad $p): string => $this->beat->sound($p->sample), $pad->sounds()), $this->beat->mixer->channels[$pad->channel] ?? null])), 0, 16);
     }
 
     /**

@@ -10,6 +10,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Change\Change;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Pad;
 
 /**
  * Beats with all their revisions. A revision is a manifest of hashes: parts of the document that did
@@ -91,7 +92,10 @@ final readonly class Beats
     {
         $uses = [];
         foreach ($this->all() as $record) {
-            $hashes = array_map(static fn ($pad): string => $pad->sample, $this->content($record)->kit->pads);
+            $hashes = [];
+            foreach ($this->content($record)->kit->pads as $pad) {
+                array_push($hashes, ...array_map(static fn (Pad $sound): string => $sound->sample, $pad->sounds()));
+            }
             foreach (array_unique($hashes) as $hash) {
                 $uses[$hash][] = $record->name;
             }
@@ -103,14 +107,10 @@ final readonly class Beats
     /** @return array<string, true> every sample that any kept revision of any beat mentions */
     public function samplesInHistory(): array
     {
-        $found = [];
-        foreach ($this->database->iterateColumn('SELECT body FROM content') as $body) {
-            $json = \is_string($body) ? (string) gzinflate($body) : '';
-            preg_match_all('/"sample":"([0-9a-f]{64})"/', $json, $matches);
-            $found += array_fill_keys($matches[1], true);
-        }
+        /** @var list<string> $samples */
+        $samples = $this->database->fetchFirstColumn('SELECT DISTINCT sample FROM content_sample');
 
-        return $found;
+        return array_fill_keys($samples, true);
     }
 
     public function history(BeatRecord $record): History
@@ -218,7 +218,10 @@ final readonly class Beats
         $manifest = [];
         foreach (Manifest::split($beat) as $name => $json) {
             $manifest[$name] = $hash = hash('sha256', $json);
-            $this->database->executeStatement('INSERT OR IGNORE INTO content (hash, body) VALUES (?, ?)', [$hash, gzdeflate($json, 1)], [1 => \Doctrine\DBAL\ParameterType::LARGE_OBJECT]);
+            $new = $this->database->executeStatement('INSERT OR IGNORE INTO content (hash, body) VALUES (?, ?)', [$hash, gzdeflate($json, 1)], [1 => \Doctrine\DBAL\ParameterType::LARGE_OBJECT]);
+            foreach (0 === (int) $new ? [] : Manifest::samples($json) as $sample) {
+                $this->database->executeStatement('INSERT INTO content_sample (content, sample) VALUES (?, ?)', [$hash, $sample]);
+            }
         }
         $this->database->insert('revision', [
             'beat_id' => $record->id,

@@ -28,6 +28,14 @@ final class Manifest
         return $pieces;
     }
 
+    /** @return list<string> samples that a piece mentions */
+    public static function samples(string $json): array
+    {
+        preg_match_all('/"sample":"([0-9a-f]{64})"/', $json, $matches);
+
+        return array_values(array_unique($matches[1]));
+    }
+
     /** @param array<string, string> $pieces */
     public static function join(array $pieces): string
     {

@@ -125,7 +125,7 @@ final class AnalyseTest extends AppCase
         self::assertSame('done', $state['state'], self::text($state['message']));
         self::assertIsArray($state['sample']);
         $hash = self::text($state['sample']['hash']);
-        foreach (['overview', 'frames?count=10', 'sound', 'hits', 'sounding', 'snap?at=3', 'overview?edits='.rawurlencode('[{"kind":"reverse"},{"kind":"stretch","percent":150},{"kind":"pitch","cents":200}]')] as $what) {
+        foreach (['outline/0/0', 'frames?count=10', 'sound', 'hits', 'sounding', 'snap?at=3', 'outline/0/0?edits='.rawurlencode('[{"kind":"reverse"},{"kind":"stretch","percent":150},{"kind":"pitch","cents":200}]')] as $what) {
             self::assertSame(200, self::ask('GET', "/samples/$hash/$what")->getStatusCode(), $what);
         }
     }

@@ -130,6 +130,84 @@ final class LibraryTest extends AppCase
         self::assertCount(8, $beats());
     }
 
+    public function testTheBeatGridIsCorrectedStepByStep(): void
+    {
+        $hash = self::loop(96.0, 'Steps');
+        $sample = static fn () => self::service(SampleStore::class)->find($hash) ?? self::fail('gone');
+        $step = static fn (array $fields): array => self::json(self::ask('POST', "/library/$hash/grid", $fields));
+        $lines = static fn (): array => $sample()->lines();
+        self::assertSame(['before' => ['grid' => null]], $step(['do' => 'move', 'beat' => 4, 'seconds' => 2.6]));
+        self::assertSame((int) round(2.6 * 44100), $lines()[4]);
+        $held = $sample()->corrected('grid');
+        self::assertSame(['before' => ['grid' => $held]], $step(['do' => 'times', 'factor' => 2]));
+        self::assertEqualsWithDelta(184.6, $sample()->bpm(), 0.2);
+        self::assertSame(1.0, $sample()->sure('bpm'));
+        foreach ([
+            [['do' => 'shift', 'seconds' => 0.01], 0.01], [['do' => 'first', 'seconds' => 0.7], 0.7], [['do' => 'tempo', 'bpm' => 90], 0.7],
+            [['do' => 'taps', 'taps' => [0, 500, 1000, 1500]], 0.7], [['do' => 'hold', 'beat' => 2], 0.7], [['do' => 'change', 'beat' => 2, 'gradual' => 1], 0.7],
+            [['do' => 'spread', 'beat' => 1, 'seconds' => 1.3], 0.7], [['do' => 'stretch', 'from' => 0.7, 'to' => 3.1, 'beats' => 4], 0.7], [['do' => 'clear'], 0.7],
+        ] as [$fields, $first]) {
+            self::assertArrayHasKey('before', $step($fields), $fields['do']);
+            self::assertSame((int) round($first * 44100), $lines()[0], $fields['do']);
+        }
+        self::assertEqualsWithDelta(100.0, $sample()->bpm(), 1e-6);
+        // Any earlier grid can be had back; a tempo said anew takes a grid's place, and gives it back.
+        self::ask('POST', "/library/$hash", ['grid' => $held]);
+        self::assertSame($held, $sample()->corrected('grid'));
+        self::assertSame(['bpm' => null, 'grid' => $held], self::json(self::ask('POST', "/library/$hash", ['bpm' => 70]))['before']);
+        self::assertEqualsWithDelta(70.0, $sample()->bpm(), 1e-6);
+        // The whole of it without a beat known: a tempo makes a grid.
+        $tone = Sounds::folder().'/tone.wav';
+        WavWriter::copy(new \Pestle\Core\Audio\MemorySource(Sounds::hit(5, 9000), 44100), $tone, SampleFormat::Int16);
+        $short = self::service(SampleStore::class)->add($tone, 'Short.wav')->hash;
+        self::assertSame(422, self::ask('POST', "/library/$short/grid", ['do' => 'shift', 'seconds' => 1])->getStatusCode());
+        self::assertSame(200, self::ask('POST', "/library/$short/grid", ['do' => 'tempo', 'bpm' => 120])->getStatusCode());
+        self::assertSame([0], self::service(SampleStore::class)->find($short)?->lines());
+        foreach ([['do' => 'melt'], ['do' => 'move', 'beat' => 4], ['do' => 'move', 'beat' => 1, 'seconds' => -50], ['do' => 'taps', 'taps' => [1, 2]], ['do' => '']] as $nonsense) {
+            self::assertSame(422, self::ask('POST', "/library/$hash/grid", $nonsense)->getStatusCode());
+        }
+        self::assertSame(422, self::ask('POST', "/library/$hash", ['grid' => '[90,[0,"x"]]'])->getStatusCode());
+    }
+
+    public function testCutsComeFromTheGridAndEqualParts(): void
+    {
+        $hash = self::loop(120.0, 'Cuts');
+        $cuts = static fn (string $query): array => self::json(self::ask('GET', "/samples/$hash/cuts?$query"));
+        self::assertSame(['markers' => [0, 58800, 117600], 'how' => 'equal'], $cuts('parts=3'));
+        $beats = $cuts('division=1');
+        self::assertSame('grid', $beats['how']);
+        self::assertIsArray($beats['markers']);
+        self::assertEqualsWithDelta([0, 22050, 44100], \array_slice($beats['markers'], 0, 3), 60);
+        $half = $cuts('division=2&edits='.rawurlencode('[{"kind":"stretch","percent":50}]'));
+        self::assertIsArray($half['markers']);
+        self::assertEqualsWithDelta([0, 5512, 11025], \array_slice($half['markers'], 0, 3), 60);
+        foreach (['parts=0', 'parts=9999', 'division=x', ''] as $nonsense) {
+            self::assertSame(422, self::ask('GET', "/samples/$hash/cuts?$nonsense")->getStatusCode(), $nonsense);
+        }
+        // Clicks lie on the lines, notes are to be heard, the outline comes in tiles.
+        self::assertNotSame(self::ask('GET', "/samples/$hash/sound")->getContent(), self::ask('GET', "/samples/$hash/sound?click=1")->getContent());
+        self::assertGreaterThan(100_000, \strlen((string) self::ask('GET', '/notes/60,63,67')->getContent()));
+        self::assertSame(404, self::ask('GET', '/notes/soup')->getStatusCode());
+        self::assertSame([2 * 2757, 0], [\strlen((string) self::ask('GET', "/samples/$hash/outline/0/0")->getContent()), \strlen((string) self::ask('GET', "/samples/$hash/outline/0/1")->getContent())]);
+        $frame = self::json(self::ask('GET', "/samples/$hash/snap?at=21000&to=grid"))['frame'];
+        self::assertIsInt($frame);
+        self::assertEqualsWithDelta(22050, $frame, 60);
+    }
+
+    public function testTheSameSoundInAnotherFileIsFound(): void
+    {
+        $hash = self::loop(88.0, 'First');
+        $flac = Sounds::folder().'/again.flac';
+        exec(\sprintf('ffmpeg -v error -y -i %s %s', escapeshellarg(self::service(SampleStore::class)->library()->path($hash)), escapeshellarg($flac)), $said, $status);
+        self::assertSame(0, $status);
+        $again = self::service(SampleStore::class)->add($flac, 'Again.flac');
+        self::assertNotSame($hash, $again->hash);
+        self::ask('POST', '/beats');
+        $page = static fn (string $sample): string => (string) self::ask('GET', '/beats/'.self::lastBeat().'/gather?sample='.$sample)->getContent();
+        self::assertStringContainsString('Sounds just like First.', $page($again->hash));
+        self::assertStringNotContainsString('Sounds just like', $page(self::loop(89.0, 'Other')));
+    }
+
     public function testTagsOfAFileAreRead(): void
     {
         $hash = self::loop(90.0, 'Plain');
