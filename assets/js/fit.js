@@ -2,7 +2,7 @@
 
 import { audition } from './audio/pads.js';
 import { change } from './changes.js';
-import { goTo, page } from './page.js';
+import { goTo } from './page.js';
 import { notice } from './notice.js';
 
 function chosen() {
@@ -22,7 +22,9 @@ async function hear(url) {
 async function exchange() {
     const { exchange: fields, fit } = chosen();
     if (await change(fields)) {
-        await goTo(`/beats/${page().beat}/chop?tool=fit&sample=${fields.with}`);
+        const url = new URL(location.href);
+        url.searchParams.set('sample', fields.with);
+        await goTo(url.pathname + url.search);
         notice(`${fields.withName} in place of ${fields.name}: ${fit}.`);
     }
 }

@@ -35,17 +35,6 @@ final class PcmFile implements AudioSource
         return $this->frames;
     }
 
-    /** The same for the same sound in the same format, whatever else a file says. */
-    public function fingerprint(): string
-    {
-        $hash = hash_init('sha256');
-        hash_update($hash, implode(' ', [$this->format->name, $this->channels, $this->sampleRate, $this->frames, '']));
-        fseek($this->stream, $this->dataOffset);
-        hash_update_stream($hash, $this->stream, $this->frames * $this->decoder->frameBytes());
-
-        return hash_final($hash);
-    }
-
     public function seconds(): float
     {
         return $this->frames / $this->sampleRate;

@@ -4,6 +4,7 @@ namespace Pestle\App\Gather;
 
 use Pestle\Core\Analysis\Heard;
 use Pestle\Core\Analysis\Hit;
+use Pestle\Core\Audio\Fingerprint;
 use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Sample\Material;
 
@@ -21,7 +22,7 @@ final class Listening
 
         return [
             'version' => self::VERSION,
-            'sound' => $source->fingerprint(),
+            'sound' => Fingerprint::of($source),
             'kind' => $heard->kind,
             'material' => Material::byHighShare($heard->highShare)->value,
             'lufs' => round($heard->loudness->integratedLufs, 1),

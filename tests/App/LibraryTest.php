@@ -134,7 +134,7 @@ final class LibraryTest extends AppCase
     {
         $hash = self::loop(96.0, 'Steps');
         $sample = static fn () => self::service(SampleStore::class)->find($hash) ?? self::fail('gone');
-        $step = static fn (array $fields): array => self::json(self::ask('POST', "/library/$hash/grid", $fields));
+        $step = static fn (array $fields): array => self::step($hash, $fields);
         $lines = static fn (): array => $sample()->lines();
         self::assertSame(['before' => ['grid' => null]], $step(['do' => 'move', 'beat' => 4, 'seconds' => 2.6]));
         self::assertSame((int) round(2.6 * 44100), $lines()[4]);
@@ -163,7 +163,9 @@ final class LibraryTest extends AppCase
         self::assertSame(422, self::ask('POST', "/library/$short/grid", ['do' => 'shift', 'seconds' => 1])->getStatusCode());
         self::assertSame(200, self::ask('POST', "/library/$short/grid", ['do' => 'tempo', 'bpm' => 120])->getStatusCode());
         self::assertSame([0], self::service(SampleStore::class)->find($short)?->lines());
-        foreach ([['do' => 'melt'], ['do' => 'move', 'beat' => 4], ['do' => 'move', 'beat' => 1, 'seconds' => -50], ['do' => 'taps', 'taps' => [1, 2]], ['do' => '']] as $nonsense) {
+        /** @var list<array<string, mixed>> $nonsenses */
+        $nonsenses = [['do' => 'melt'], ['do' => 'move', 'beat' => 4], ['do' => 'move', 'beat' => 1, 'seconds' => -50], ['do' => 'taps', 'taps' => [1, 2]], ['do' => '']];
+        foreach ($nonsenses as $nonsense) {
             self::assertSame(422, self::ask('POST', "/library/$hash/grid", $nonsense)->getStatusCode());
         }
         self::assertSame(422, self::ask('POST', "/library/$hash", ['grid' => '[90,[0,"x"]]'])->getStatusCode());
@@ -307,6 +309,16 @@ final class LibraryTest extends AppCase
         $writer->close();
 
         return self::service(SampleStore::class)->add($path, $name.'.wav')->hash;
+    }
+
+    /**
+     * @param array<mixed> $fields
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function step(string $hash, array $fields): array
+    {
+        return self::json(self::ask('POST', "/library/$hash/grid", json_encode($fields, \JSON_THROW_ON_ERROR)));
     }
 
     private static function lastBeat(): int

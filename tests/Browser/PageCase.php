@@ -72,6 +72,17 @@ abstract class PageCase extends TestCase
     }
 
     /** Clicks the cell of a lane and a step, as a hand would. */
+    /** Takes back so many changes, one after the other. */
+    protected function undo(int $times): void
+    {
+        for ($i = 0; $i < $times; ++$i) {
+            $head = $this->script("return JSON.parse(document.querySelector('#app').dataset.page).head");
+            self::assertIsInt($head);
+            $this->click('[data-undo]');
+            $this->wait("JSON.parse(document.querySelector('#app').dataset.page).head > $head");
+        }
+    }
+
     protected function clickStep(int $lane, int $step): void
     {
         $place = $this->script("const b = document.querySelector('pestle-lanes').getBoundingClientRect(); const steps = 16 * document.querySelector('pestle-lanes').dataset.bars; return [b.x + ($step + 0.5) * b.width / steps, b.y + 20 + ($lane + 0.5) * 33]");

@@ -2,18 +2,9 @@
 
 namespace Pestle\Tests\Browser;
 
-use Pestle\Core\Audio\SampleFormat;
-use Pestle\Core\Audio\StereoBlock;
-use Pestle\Core\Audio\WavWriter;
-use Pestle\Core\Synth\DrumVoices;
-use Pestle\Tests\Core\Sounds;
-
 /** From a recording to pads: what a maker does in Gather and Chop. */
-final class SamplingTest extends PageCase
+final class SamplingTest extends ChopCase
 {
-    private const WAVE = "document.querySelector('pestle-wave')";
-    private const UNDO = "document.querySelector('[data-undo]').textContent";
-
     public function testARecordingIsTrimmedFadedTappedAndPlayed(): void
     {
         $this->newBeat();
@@ -54,8 +45,8 @@ final class SamplingTest extends PageCase
         self::assertStringContainsString('Order of edits', $this->text('[data-undo]'));
         // Tapped while it plays.
         $this->clickText('Slices');
-        $this->wait("document.querySelector('#tap-snaps')");
-        $this->script("document.querySelector('#tap-snaps').checked = false");
+        $this->wait("document.querySelector('#cut-snaps')");
+        $this->set('#cut-snaps', '');
         $this->script(self::WAVE.'.focus()');
         $this->keys('t');
         // A tap while nothing plays starts it; the machine may be slow to.
@@ -77,7 +68,7 @@ final class SamplingTest extends PageCase
         $this->assertNoErrors();
     }
 
-    public function testALoopIsFittedToTheBeatAndItsTempoCorrected(): void
+    public function testALoopIsFittedToTheBeatAndExchanged(): void
     {
         $this->newBeat();
         $this->set('#bpm', '125');
@@ -96,26 +87,7 @@ final class SamplingTest extends PageCase
         $this->clickText('Chop it');
         $this->wait(self::WAVE);
         $this->clickText('Fit');
-        $this->wait("document.querySelector('[data-say]')");
-        $this->script("[...document.querySelectorAll('[data-say]')].find((b) => b.textContent === '×2').click()");
-        $this->wait("Math.abs(document.querySelector('[data-fact=bpm]').value - 200) < 1");
-        $this->clickText('As heard');
-        $this->wait("Math.abs(document.querySelector('[data-fact=bpm]').value - 100) < 0.5");
-        // The whole of it is two bars: tempo = 60 × beats ÷ seconds.
-        $this->script("document.querySelector('#stretch-bars').value = 2");
-        $this->click('[data-say-bars]');
-        $this->wait("document.querySelector('[data-fact=bpm]').value === '100'");
-        // The grid begins where the maker says, coarse and fine.
-        $first = 'JSON.parse('.self::WAVE.'.dataset.beats)[0]';
-        $this->set('[data-fact=downbeat]', '0.1');
-        $this->wait("$first === 4410");
-        $this->clickText('+10 ms');
-        $this->wait("$first === 4851");
-        $this->set('[data-selection=start]', '0.2');
-        $this->click('[data-say-downbeat]');
-        $this->wait("$first === 8820");
-        $this->set('[data-fact=downbeat]', '0');
-        $this->wait("$first === 0");
+        $this->wait("document.querySelector('.fit .btn')");
         $this->click('[data-wave=whole]');
         $this->script(self::WAVE.'.focus()');
         $this->keys(\Facebook\WebDriver\WebDriverKeys::ESCAPE);
@@ -132,6 +104,37 @@ final class SamplingTest extends PageCase
         $this->keys('b');
         $this->click('[data-undo]');
         $this->wait(self::WAVE.".dataset.frames === '$long'");
+        // It follows the tempo from now on: two bars, whatever that becomes.
+        $this->script("[...document.querySelectorAll('.fit .btn')].find((b) => b.textContent === 'Follow the tempo').click()");
+        $this->wait(self::WAVE.".dataset.frames === '".round(2 * 240 / 125 * 44100)."'");
+        $this->set('#bpm', '100');
+        $this->wait(self::WAVE.".dataset.frames === '".(2 * 2.4 * 44100)."'");
+        self::assertStringContainsString('Follows the tempo already', $this->text('main'));
+        // On pads, then another loop in its place: the same hits, as long, in time.
+        $this->clickText('Slices');
+        $this->wait("document.querySelector('#parts')");
+        $this->set('#parts', '4');
+        $this->click('[data-slice-equal]');
+        $this->wait('JSON.parse('.self::WAVE.'.dataset.markers).length === 4');
+        $this->clickText('To pads');
+        $this->wait("location.pathname.endsWith('/pattern')");
+        $hits = "document.querySelector('pestle-lanes').dataset.hits";
+        $before = $this->script("return $hits");
+        $lantern = $this->text('#pad-a0 .name');
+        $this->clickText('Chop');
+        $this->wait(self::WAVE);
+        $this->clickText('Fit');
+        $this->wait("document.querySelector('[data-exchange]')");
+        $this->script("const s = document.querySelector('[data-exchange]'); s.value = [...s.options].find((o) => o.textContent === 'Old piano loop').value; s.dispatchEvent(new Event('change', {bubbles: true}))");
+        self::assertStringContainsString('cut to length', $this->text('#exchange-words'));
+        $this->click('[data-exchange-now]');
+        $this->wait("document.querySelector('#notice').textContent.includes('Old piano loop in place of lantern loop')", 20);
+        self::assertSame((int) (4.8 * 44100), (int) $this->attribute('frames'));
+        self::assertSame([0, 52920, 105840, 158760], json_decode($this->attribute('markers'), true));
+        $this->clickText('Pattern');
+        $this->wait("document.querySelector('pestle-lanes')");
+        self::assertSame($before, $this->script("return $hits"));
+        self::assertSame(str_replace('lantern loop', 'Old piano loop', $lantern), $this->text('#pad-a0 .name'));
         $this->assertNoErrors();
     }
 
@@ -152,6 +155,12 @@ final class SamplingTest extends PageCase
         self::assertSame(['Old piano loop'], $this->script("return $shown"));
         $filter('from', '');
         $filter('to', '');
+        $this->click('[data-sort=seconds]');
+        $this->click('[data-sort=seconds]');
+        $names = $this->script("return $shown");
+        self::assertIsArray($names);
+        self::assertSame('Old piano loop', $names[0], 'the longest first');
+        $this->click('[data-sort=added]');
         $this->script("[...document.querySelectorAll('#samples tr')].find((r) => r.textContent.includes('Low jar')).querySelector('.star').click()");
         $this->wait("document.querySelector('.star[aria-pressed=true]')");
         $filter('mark', 'favourite');
@@ -252,13 +261,9 @@ final class SamplingTest extends PageCase
         $this->script(self::WAVE.'.focus()');
         $this->keys(\Facebook\WebDriver\WebDriverKeys::ESCAPE);
         self::assertNull($this->script('return '.self::WAVE.'.selection'));
-        foreach ([(int) $this->attribute('sourceFrames'), null, null] as $frames) {
-            $head = $this->script('return JSON.parse(document.querySelector("#app").dataset.page).head');
-            self::assertIsInt($head);
-            $this->click('[data-undo]');
-            $this->wait("JSON.parse(document.querySelector('#app').dataset.page).head > $head");
-            self::assertTrue(null === $frames || $frames === (int) $this->attribute('frames'), 'the cut is undone');
-        }
+        $this->undo(1);
+        self::assertSame((int) $this->attribute('sourceFrames'), (int) $this->attribute('frames'), 'the cut is undone');
+        $this->undo(2);
         $this->wait('JSON.parse('.self::WAVE.'.dataset.markers).length === 8');
         $this->assertNoErrors();
     }
@@ -292,46 +297,5 @@ final class SamplingTest extends PageCase
         $this->wait("document.querySelectorAll('.edits li').length === 2");
         self::assertStringContainsString('Reverse', $this->text('.edits li:first-child'));
         $this->assertNoErrors(['409']);
-    }
-
-    private function newBeat(): void
-    {
-        $this->open('/');
-        $this->click('.list-page .btn.main');
-        $this->wait("location.pathname.endsWith('/gather')");
-    }
-
-    private function attribute(string $name): string
-    {
-        $value = $this->script('return '.self::WAVE.".dataset.$name");
-
-        return \is_string($value) ? $value : '';
-    }
-
-    private function value(string $selector): string
-    {
-        $value = $this->script("return document.querySelector('$selector').value");
-
-        return \is_string($value) ? $value : '';
-    }
-
-    private static function loopFile(float $bpm): string
-    {
-        $kit = new DrumVoices(44100);
-        $mix = array_fill(0, (int) round(2 * 240 / $bpm * 44100), 0.0);
-        for ($i = 0; $i < 16; ++$i) {
-            foreach ([$kit->kick(), $kit->shaker(), $kit->snare(), $kit->shaker()][$i % 4]->left as $n => $x) {
-                $at = (int) round($i * 30 / $bpm * 44100) + $n;
-                if (isset($mix[$at])) {
-                    $mix[$at] += 0.5 * $x;
-                }
-            }
-        }
-        $path = Sounds::folder().'/lantern loop.wav';
-        $writer = new WavWriter($path, 44100, SampleFormat::Int16);
-        $writer->write(new StereoBlock($mix, $mix));
-        $writer->close();
-
-        return $path;
     }
 }

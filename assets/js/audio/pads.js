@@ -12,9 +12,17 @@ function gainOf(velocity) {
     return (velocity / 127) ** 1.5;
 }
 
-export function prefetch(urls) {
-    // One after another, so that a first strike does not wait behind fifteen others.
-    urls.reduce((before, url) => before.then(() => fetchSound(url)).catch(() => {}), Promise.resolve());
+let wanted = [];
+
+/** Fetches sounds ahead, one after another, so that a first strike does not wait behind fifteen others; a later call takes its place. */
+export async function prefetch(urls) {
+    wanted = urls;
+    for (const url of urls) {
+        if (wanted !== urls) {
+            return;
+        }
+        await fetchSound(url).catch(() => {});
+    }
 }
 
 /** Plays a sound; the voice before it in the same pad or choke group is silenced. */

@@ -13,9 +13,9 @@ export class WaveData {
     #wanted = '';
     #levels = 1;
 
-    constructor(sample, edits, frames, changed) {
-        Object.assign(this, { sample, edits, frames, changed });
-        for (let pairs = Math.ceil(frames / BASE_FRAMES); pairs > COARSEST_PAIRS; pairs = Math.ceil(pairs / FACTOR)) {
+    constructor(sample, edits, length, changed) {
+        Object.assign(this, { sample, edits, length, changed });
+        for (let pairs = Math.ceil(length / BASE_FRAMES); pairs > COARSEST_PAIRS; pairs = Math.ceil(pairs / FACTOR)) {
             this.#levels += 1;
         }
     }
@@ -65,7 +65,7 @@ export class WaveData {
         for (let x = 0; x < count; x += 1) {
             const first = Math.floor((from + x * perPixel) / frames);
             const last = Math.max(first + 1, Math.floor((from + (x + 1) * perPixel) / frames));
-            for (let p = first; p < last && p * frames < this.frames; p += 1) {
+            for (let p = first; p < last && p * frames < this.length; p += 1) {
                 const tile = this.#tile(level, Math.floor(p / TILE));
                 const at = 2 * (p % TILE);
                 if (tile && at + 1 < tile.length) {
