@@ -90,7 +90,8 @@ final class GridTest extends ChopCase
         $this->script("[...document.querySelectorAll('.pad')].find((p) => p.textContent.includes('Late answer')).click()");
         $this->wait("(await player()).loop?.pattern === JSON.parse(document.querySelector('#app').dataset.page).pattern");
         $this->undo(5);
-        $this->assertNoErrors();
+        // Sounds of pads that were being fetched ahead are gone by then.
+        $this->assertNoErrors(['/pads/']);
     }
 
     public function testSeveralFilesOnAPadAreReadInFourWays(): void
