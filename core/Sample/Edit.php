@@ -4,6 +4,7 @@ namespace Pestle\Core\Sample;
 
 use Pestle\Core\Analysis\Loudness;
 use Pestle\Core\Analysis\Onsets;
+use Pestle\Core\Analysis\OnsetStrength;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Sample\Effect\Held;
@@ -233,9 +234,14 @@ final readonly class Edit
         if ($map->keepsLength()) {
             return $source;
         }
-        $material = Material::tryFrom($this->word('material')) ?? Material::of($source);
+        $material = Material::tryFrom($this->word('material'));
+        if (Material::Tones === $material) {
+            return new Stretched($source, $map, $material);
+        }
+        $strength = OnsetStrength::of($source);
+        $material ??= Material::byHighShare($strength->highShare());
 
-        return new Stretched($source, $map, $material, Material::Hits === $material ? Onsets::find($source, 0.5, 0.03) : []);
+        return new Stretched($source, $map, $material, Material::Hits === $material ? Onsets::pick($source, $strength, 0.5, 0.03) : []);
     }
 
     /** Down to the converter's rate and steps and up again: through filters, or by holding values. */

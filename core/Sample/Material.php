@@ -2,9 +2,6 @@
 
 namespace Pestle\Core\Sample;
 
-use Pestle\Core\Analysis\OnsetStrength;
-use Pestle\Core\Audio\AudioSource;
-
 /** What a sound is made of, as far as stretching it goes. */
 enum Material: string
 {
@@ -13,11 +10,6 @@ enum Material: string
 
     /** Share of the highs in all that starts, from which on it is hits: between drum loops and chord loops. */
     private const HITS_FROM = 0.19;
-
-    public static function of(AudioSource $source): self
-    {
-        return self::byHighShare(OnsetStrength::of($source)->highShare());
-    }
 
     public static function byHighShare(float $share): self
     {

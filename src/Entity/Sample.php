@@ -166,7 +166,7 @@ class Sample
     /** Bars of four beats at its tempo, when its length is a whole number of them. */
     public function bars(): ?int
     {
-        $bpm = $this->saidBpm();
+        $bpm = true === ($this->facts['steady'] ?? true) || 'song' !== $this->kind() ? $this->saidBpm() : null;
         $bars = null === $bpm ? 0.0 : $this->seconds() * $bpm / 240.0;
 
         return $bars >= 0.9 && abs($bars - round($bars)) < 0.03 ? (int) round($bars) : null;
