@@ -3,8 +3,16 @@
 const FLOOR_DB = -60;
 const holds = new Map();
 
+let colours = new Map();
+document.addEventListener('pestle:theme', () => { colours = new Map(); }, { capture: true });
+
+/** A colour of the theme; asked for thousands of times a picture. */
 export function colour(name) {
-    return getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+    if (!colours.has(name)) {
+        colours.set(name, getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim());
+    }
+
+    return colours.get(name);
 }
 
 export function decibels(value) {

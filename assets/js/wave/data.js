@@ -79,6 +79,27 @@ export class WaveData {
         return here ? out : null;
     }
 
+    /** As columns(), from single frames. */
+    closeColumns(from, perPixel, count) {
+        const close = this.frames(Math.max(0, Math.floor(from)), Math.ceil(perPixel * count));
+        if (!close) {
+            return null;
+        }
+        const out = new Int8Array(2 * count);
+        for (let x = 0; x < count; x += 1) {
+            const first = 2 * Math.max(0, Math.floor(from + x * perPixel) - close.first);
+            const last = Math.min(close.values.length, 2 * (Math.floor(from + (x + 1) * perPixel) + 1 - close.first));
+            let [low, high] = [0, 0];
+            for (let i = first; i < last; i += 1) {
+                low = Math.min(low, close.values[i]);
+                high = Math.max(high, close.values[i]);
+            }
+            [out[2 * x], out[2 * x + 1]] = [low >> 8, high >> 8];
+        }
+
+        return out;
+    }
+
     /** Single frames, left and right by turns: {first, values}; asks for them when they are not here. */
     frames(first, count) {
         if (!this.#close || this.#close.first > first || this.#close.first + this.#close.values.length / 2 < first + count) {

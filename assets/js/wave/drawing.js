@@ -9,7 +9,23 @@ const ROLE_COLOURS = {
     kick: 'plum', bass: 'plum', snare: 'tide', tonal: 'tide', clap: 'clay', tom: 'clay', hat: 'basil', 'open-hat': 'basil', percussion: 'basil', cymbal: 'turmeric', voice: 'paprika', effect: 'quiet',
 };
 
+/** Up to so many frames a pixel they are drawn one by one. */
+const FRAMES_APART = 3;
+
+/** Index of the first of ascending frames that is not before one. */
+function firstFrom(frames, from) {
+    let [low, high] = [0, frames.length];
+    while (low < high) {
+        const middle = (low + high) >> 1;
+        [low, high] = frames[middle] < from ? [middle + 1, high] : [low, middle];
+    }
+
+    return low;
+}
+
 export class WaveDrawing {
+    #asked = null;
+
     constructor(canvas, view) {
         this.canvas = canvas;
         this.view = view;
@@ -31,16 +47,27 @@ export class WaveDrawing {
         return (frame - this.view.from) / (this.view.to - this.view.from) * this.width;
     }
 
+    /** Draws with the next picture of the screen, once however often it is asked. */
     draw() {
+        this.#asked ??= requestAnimationFrame(() => {
+            this.#asked = null;
+            this.#paint();
+        });
+    }
+
+    #paint() {
         const { width, top, bottom, view } = this;
-        if (width < 10 || bottom - top < 20) {
+        if (width < 10 || bottom - top < 20 || !view.data) {
             return;
         }
         const scale = devicePixelRatio;
-        this.canvas.width = Math.round(width * scale);
-        this.canvas.height = Math.round(this.canvas.clientHeight * scale);
+        const [across, down] = [Math.round(width * scale), Math.round(this.canvas.clientHeight * scale)];
+        if (this.canvas.width !== across || this.canvas.height !== down) {
+            Object.assign(this.canvas, { width: across, height: down });
+        }
         const pen = this.canvas.getContext('2d');
         pen.setTransform(scale, 0, 0, scale, 0, 0);
+        pen.clearRect(0, 0, width, this.canvas.clientHeight);
         pen.fillStyle = colour('sunk');
         pen.beginPath();
         pen.roundRect(0, 0, width, MAP, 6);
@@ -85,12 +112,12 @@ export class WaveDrawing {
         }
         const sets = view.mode === 'grid';
         let numbered = -40;
-        view.beats.forEach((frame, i) => {
-            const x = this.x(frame);
+        for (let i = firstFrom(view.beats, view.from); i < view.beats.length && view.beats[i] <= view.to; i += 1) {
+            const x = this.x(view.beats[i]);
             const beat = view.first + i;
             const bar = beat % 4 === 0;
-            if (x < 0 || x > this.width || !(near > 5 || bar)) {
-                return;
+            if (!(near > 5 || bar)) {
+                continue;
             }
             const chosen = sets && beat === view.line;
             pen.fillStyle = chosen ? colour('paprika') : colour(sets ? 'tide' : 'line');
@@ -106,7 +133,7 @@ export class WaveDrawing {
                 pen.font = '12px JetBrains';
                 pen.fillText(String(beat / 4 + 1), x + 3, bottom + 16);
             }
-        });
+        }
     }
 
     /** What holds a line: full where the tempo changes at once, hollow where it glides. */
@@ -135,15 +162,17 @@ export class WaveDrawing {
         });
     }
 
+    /** Lowest and highest value of each pixel as one closed shape; single frames as lines when they lie apart. */
     #outline(pen, from, to, top, bottom, ink) {
+        const { data } = this.view;
         const columns = Math.floor(this.width);
         const perPixel = (to - from) / columns;
-        if (this.view.data.isClose(perPixel)) {
+        if (perPixel < FRAMES_APART) {
             this.#closely(pen, from, to, top, bottom, ink);
 
             return;
         }
-        const values = this.view.data.columns(from, perPixel, columns);
+        const values = data.isClose(perPixel) ? data.closeColumns(from, perPixel, columns) : data.columns(from, perPixel, columns);
         if (!values) {
             pen.fillStyle = colour('quiet');
             pen.font = '13px sans-serif';
@@ -154,9 +183,14 @@ export class WaveDrawing {
         const middle = (top + bottom) / 2;
         const half = (bottom - top) / 2 / 127;
         pen.fillStyle = ink;
+        pen.beginPath();
         for (let x = 0; x < columns; x += 1) {
-            pen.fillRect(x, middle - values[2 * x + 1] * half, 1, Math.max(1, (values[2 * x + 1] - values[2 * x]) * half));
+            pen.lineTo(x, middle - Math.max(0.5, values[2 * x + 1] * half));
         }
+        for (let x = columns - 1; x >= 0; x -= 1) {
+            pen.lineTo(x, middle - Math.min(-0.5, values[2 * x] * half));
+        }
+        pen.fill();
     }
 
     #closely(pen, from, to, top, bottom, ink) {
