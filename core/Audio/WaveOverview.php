@@ -3,38 +3,58 @@
 namespace Pestle\Core\Audio;
 
 /**
- * The outline of a recording at several zooms: for every run of frames the lowest and highest
- * value of both sides, as signed bytes (±127). Level 0 covers 64 frames a pair, each further level eight times as many.
+ * The outline of a recording at several zooms: for every run of frames the lowest and highest value, of each side
+ * when they differ, as signed bytes (±127). Level 0 covers 64 frames a run, each further level eight times as many.
  */
 final readonly class WaveOverview
 {
     public const BASE_FRAMES = 64;
     public const FACTOR = 8;
-    /** Pairs in a tile. */
+    /** Runs in a tile. */
     public const TILE = 4096;
+    /** Levels go on until one has no more runs than this. */
+    private const COARSEST = 512;
+    /** In the first number of an encoded overview beside the count of levels: both sides are there. */
+    private const TWO_SIDES = 0x10000;
 
-    /** @param list<string> $levels pairs of bytes, low then high */
-    private function __construct(public array $levels)
+    /**
+     * @param list<string> $levels runs of low and high, of the left and then of the right where there are two
+     * @param int<1, 2>    $sides
+     */
+    private function __construct(public array $levels, public int $sides)
     {
     }
 
     public static function of(AudioSource $source): self
     {
-        $base = '';
+        $left = $right = '';
         $frames = $source->frames();
         for ($at = 0; $at < $frames; $at += 65536) {
             $block = $source->read($at, min(65536, $frames - $at));
-            foreach (array_chunk($block->left, self::BASE_FRAMES) as $i => $left) {
-                $both = [...$left, ...\array_slice($block->right, $i * self::BASE_FRAMES, self::BASE_FRAMES)];
-                $base .= self::pair(min($both), max($both));
-            }
+            $left .= $now = self::runs($block->left);
+            $right .= $block->left === $block->right ? $now : self::runs($block->right);
         }
-        $levels = [$base];
-        while (\strlen($base) > 2 * 512) {
-            $levels[] = $base = self::coarser($base);
+        $sides = $left === $right ? 1 : 2;
+        if (2 === $sides) {
+            $left = implode('', array_map(static fn (string $l, string $r): string => $l.$r, str_split($left, 2), str_split($right, 2)));
+        }
+        $levels = [$left];
+        while (\strlen($left) > 2 * $sides * self::COARSEST) {
+            $levels[] = $left = self::coarser($left, $sides);
         }
 
-        return new self($levels);
+        return new self($levels, $sides);
+    }
+
+    /** @param list<float> $values */
+    private static function runs(array $values): string
+    {
+        $out = '';
+        foreach (array_chunk($values, self::BASE_FRAMES) as $run) {
+            $out .= pack('c2', (int) max(-127, floor(min($run) * 127)), (int) min(127, ceil(max($run) * 127)));
+        }
+
+        return $out;
     }
 
     /**
@@ -44,26 +64,27 @@ final readonly class WaveOverview
      */
     public function outline(int $columns, int $from = 0, ?int $to = null): array
     {
+        $bytes = 2 * $this->sides;
         $frames = self::BASE_FRAMES;
         $level = $this->levels[0] ?? '';
-        $to ??= $frames * intdiv(\strlen($level), 2);
+        $to ??= $frames * intdiv(\strlen($level), $bytes);
         foreach ($this->levels as $coarser) {
-            $pairs = \strlen($coarser) / \strlen($this->levels[0]) * ($to - $from) / $frames;
-            $level = $pairs >= $columns ? $coarser : $level;
+            $runs = \strlen($coarser) / \strlen($this->levels[0]) * ($to - $from) / $frames;
+            $level = $runs >= $columns ? $coarser : $level;
         }
         $scale = \strlen($level) / max(1, \strlen($this->levels[0] ?? ''));
         $first = (int) ($from / $frames * $scale);
-        $pairs = max(1, (int) ceil(($to - $from) / $frames * $scale));
+        $runs = max(1, (int) ceil(($to - $from) / $frames * $scale));
         /** @var array<int, int> $v */
-        $v = '' === ($part = substr($level, 2 * $first, 2 * $pairs)) ? [] : unpack('c*', $part);
-        $pairs = intdiv(\count($v), 2);
-        $columns = min($columns, $pairs);
+        $v = '' === ($part = substr($level, $bytes * $first, $bytes * $runs)) ? [] : unpack('c*', $part);
+        $runs = intdiv(\count($v), $bytes);
+        $columns = min($columns, $runs);
         $out = [];
         for ($c = 0; $c < $columns; ++$c) {
             $low = $high = 0;
-            for ($p = intdiv($c * $pairs, $columns), $end = intdiv(($c + 1) * $pairs, $columns); $p < $end; ++$p) {
-                $low = min($low, $v[2 * $p + 1]);
-                $high = max($high, $v[2 * $p + 2]);
+            for ($p = $bytes * intdiv($c * $runs, $columns), $end = $bytes * intdiv(($c + 1) * $runs, $columns); $p < $end; $p += 2) {
+                $low = min($low, $v[$p + 1]);
+                $high = max($high, $v[$p + 2]);
             }
             $out[] = [$low / 127, $high / 127];
         }
@@ -71,27 +92,32 @@ final readonly class WaveOverview
         return $out;
     }
 
-    /** A piece of a level, for showing what is in view; empty beyond its end. */
+    /** A piece of a level, for showing what is in view: the number of sides as a byte, then runs; none beyond its end. */
     public function tile(int $level, int $tile): string
     {
-        return substr($this->levels[$level] ?? '', 2 * self::TILE * $tile, 2 * self::TILE);
+        $bytes = 2 * $this->sides * self::TILE;
+
+        return \chr($this->sides).substr($this->levels[$level] ?? '', $bytes * $tile, $bytes);
     }
 
-    private static function coarser(string $level): string
+    /** @param int<1, 2> $sides */
+    private static function coarser(string $level, int $sides): string
     {
         $out = '';
-        foreach (str_split($level, 2 * self::FACTOR) as $run) {
+        foreach (str_split($level, 2 * $sides * self::FACTOR) as $runs) {
             /** @var non-empty-array<int, int> $v */
-            $v = unpack('c*', $run);
-            $out .= pack('c2', min($v), max($v));
+            $v = unpack('c*', $runs);
+            for ($side = 0; $side < $sides; ++$side) {
+                $low = $high = 0;
+                for ($i = 1 + 2 * $side, $n = \count($v); $i < $n; $i += 2 * $sides) {
+                    $low = min($low, $v[$i]);
+                    $high = max($high, $v[$i + 1]);
+                }
+                $out .= pack('c2', $low, $high);
+            }
         }
 
         return $out;
-    }
-
-    private static function pair(float $low, float $high): string
-    {
-        return pack('c2', (int) max(-127, floor($low * 127)), (int) min(127, ceil($high * 127)));
     }
 
     /** A header of level sizes and the levels, for storing. */
@@ -99,22 +125,23 @@ final readonly class WaveOverview
     {
         $sizes = array_map(strlen(...), $this->levels);
 
-        return pack('V*', \count($sizes), ...$sizes).implode('', $this->levels);
+        return pack('V*', \count($sizes) | (2 === $this->sides ? self::TWO_SIDES : 0), ...$sizes).implode('', $this->levels);
     }
 
     public static function decode(string $bytes): self
     {
-        /** @var array{1: int} $count */
-        $count = unpack('V', $bytes);
+        /** @var array{1: int} $first */
+        $first = unpack('V', $bytes);
+        $count = $first[1] & ~self::TWO_SIDES;
         /** @var array<int, int> $sizes */
-        $sizes = unpack('V'.$count[1], substr($bytes, 4));
-        $at = 4 + 4 * $count[1];
+        $sizes = unpack('V'.$count, substr($bytes, 4));
+        $at = 4 + 4 * $count;
         $levels = [];
         foreach ($sizes as $size) {
             $levels[] = substr($bytes, $at, $size);
             $at += $size;
         }
 
-        return new self($levels);
+        return new self($levels, $first[1] === $count ? 1 : 2);
     }
 }

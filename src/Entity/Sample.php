@@ -61,6 +61,12 @@ class Sample
     ) {
     }
 
+    public function show(WaveOverview $wave): void
+    {
+        $this->wave = $wave;
+        $this->overview = $wave->encode();
+    }
+
     /** @param array<string, mixed> $facts as Listening gives them */
     public function hear(array $facts): void
     {

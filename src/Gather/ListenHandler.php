@@ -4,6 +4,7 @@ namespace Pestle\App\Gather;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Audio\WaveOverview;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
 
@@ -22,7 +23,12 @@ final readonly class ListenHandler
             return;
         }
         try {
-            $sample->hear(Listening::to(SoundFile::open($this->samples->library()->path($sample->hash), $sample->name)));
+            $source = SoundFile::open($this->samples->library()->path($sample->hash), $sample->name);
+            if (0 < $sample->heardBy()) {
+                // It came with an older version: its outline may show both sides as one.
+                $sample->show(WaveOverview::of($source));
+            }
+            $sample->hear(Listening::to($source));
         } catch (\Throwable $e) {
             $this->logger->error('A sample could not be listened to: '.$e->getMessage(), ['exception' => $e]);
             $sample->hear([]);

@@ -12,6 +12,7 @@ export class WaveData {
     #close = null;
     #wanted = '';
     #levels = 1;
+    #sides = 1;
 
     constructor(sample, edits, length, changed) {
         Object.assign(this, { sample, edits, length, changed });
@@ -34,7 +35,9 @@ export class WaveData {
         this.#tiles.set(name, null);
         const response = await fetch(this.url(`outline/${name}`));
         if (response.ok) {
-            this.#tiles.set(name, new Int8Array(await response.arrayBuffer()));
+            const bytes = await response.arrayBuffer();
+            this.#sides = new Int8Array(bytes)[0];
+            this.#tiles.set(name, new Int8Array(bytes, 1));
             this.changed();
         }
     }
@@ -53,8 +56,13 @@ export class WaveData {
         return perPixel < BASE_FRAMES;
     }
 
-    /** Lowest and highest value (−127 to 127) of each pixel from a frame on; null while nothing of it is here. */
-    columns(from, perPixel, count) {
+    /** Whether its two sides differ; known with the first tile. */
+    get sides() {
+        return this.#sides;
+    }
+
+    /** Lowest and highest value (−127 to 127) of each pixel from a frame on, of one side or of all; null while nothing of it is here. */
+    columns(from, perPixel, count, side = null) {
         let level = 0;
         while (level + 1 < this.#levels && BASE_FRAMES * FACTOR ** (level + 1) <= perPixel) {
             level += 1;
@@ -67,11 +75,13 @@ export class WaveData {
             const last = Math.max(first + 1, Math.floor((from + (x + 1) * perPixel) / frames));
             for (let p = first; p < last && p * frames < this.length; p += 1) {
                 const tile = this.#tile(level, Math.floor(p / TILE));
-                const at = 2 * (p % TILE);
-                if (tile && at + 1 < tile.length) {
+                if (tile) {
                     here = true;
-                    out[2 * x] = Math.min(out[2 * x], tile[at]);
-                    out[2 * x + 1] = Math.max(out[2 * x + 1], tile[at + 1]);
+                    const [begin, end] = side === null ? [0, this.#sides] : [side, side + 1];
+                    for (let at = 2 * (this.#sides * (p % TILE) + begin), last = at + 2 * (end - begin); at < last; at += 2) {
+                        out[2 * x] = Math.min(out[2 * x], tile[at] ?? 0);
+                        out[2 * x + 1] = Math.max(out[2 * x + 1], tile[at + 1] ?? 0);
+                    }
                 }
             }
         }
@@ -80,17 +90,17 @@ export class WaveData {
     }
 
     /** As columns(), from single frames. */
-    closeColumns(from, perPixel, count) {
+    closeColumns(from, perPixel, count, side = null) {
         const close = this.frames(Math.max(0, Math.floor(from)), Math.ceil(perPixel * count));
         if (!close) {
             return null;
         }
         const out = new Int8Array(2 * count);
         for (let x = 0; x < count; x += 1) {
-            const first = 2 * Math.max(0, Math.floor(from + x * perPixel) - close.first);
+            const first = 2 * Math.max(0, Math.floor(from + x * perPixel) - close.first) + (side ?? 0);
             const last = Math.min(close.values.length, 2 * (Math.floor(from + (x + 1) * perPixel) + 1 - close.first));
             let [low, high] = [0, 0];
-            for (let i = first; i < last; i += 1) {
+            for (let i = first; i < last; i += side === null ? 1 : 2) {
                 low = Math.min(low, close.values[i]);
                 high = Math.max(high, close.values[i]);
             }

@@ -73,12 +73,17 @@ export class WaveDrawing {
         pen.roundRect(0, 0, width, MAP, 6);
         pen.roundRect(0, top, width, bottom - top, 8);
         pen.fill();
-        this.#outline(pen, 0, view.frames, 2, MAP - 2, colour('clay'));
+        this.#outline(pen, 0, view.frames, 2, MAP - 2, colour('clay'), null);
         pen.strokeStyle = colour('ink');
         pen.strokeRect(view.from / view.frames * width + 0.5, 0.5, Math.max(2, (view.to - view.from) / view.frames * width - 1), MAP - 1);
         this.#lit(pen);
         this.#grid(pen);
-        this.#outline(pen, view.from, view.to, top + 4, bottom - 4, view.before ? colour('clay') : colour('ink'));
+        // Left above right, where they differ.
+        const ink = view.before ? colour('clay') : colour('ink');
+        const half = (bottom - top) / view.data.sides;
+        for (let side = 0; side < view.data.sides; side += 1) {
+            this.#outline(pen, view.from, view.to, top + side * half + 4, top + (side + 1) * half - 4, ink, side);
+        }
         this.#ends(pen);
         view.markers.forEach((frame, i) => this.#tab(pen, frame, i));
         pen.fillStyle = colour('tide');
@@ -162,17 +167,17 @@ export class WaveDrawing {
         });
     }
 
-    /** Lowest and highest value of each pixel as one closed shape; single frames as lines when they lie apart. */
-    #outline(pen, from, to, top, bottom, ink) {
+    /** Lowest and highest value of each pixel as one closed shape, of a side or of all; single frames as lines when they lie apart. */
+    #outline(pen, from, to, top, bottom, ink, side) {
         const { data } = this.view;
         const columns = Math.floor(this.width);
         const perPixel = (to - from) / columns;
         if (perPixel < FRAMES_APART) {
-            this.#closely(pen, from, to, top, bottom, ink);
+            this.#closely(pen, from, to, top, bottom, ink, side ?? 0);
 
             return;
         }
-        const values = data.isClose(perPixel) ? data.closeColumns(from, perPixel, columns) : data.columns(from, perPixel, columns);
+        const values = data.isClose(perPixel) ? data.closeColumns(from, perPixel, columns, side) : data.columns(from, perPixel, columns, side);
         if (!values) {
             pen.fillStyle = colour('quiet');
             pen.font = '13px sans-serif';
@@ -193,7 +198,7 @@ export class WaveDrawing {
         pen.fill();
     }
 
-    #closely(pen, from, to, top, bottom, ink) {
+    #closely(pen, from, to, top, bottom, ink, side) {
         const first = Math.max(0, Math.floor(from) - 2);
         const count = Math.ceil(to - from) + 4;
         const close = this.view.data.frames(first, count);
@@ -204,18 +209,14 @@ export class WaveDrawing {
         const half = (bottom - top) / 2 / 32768;
         pen.strokeStyle = ink;
         pen.lineWidth = 1.5;
-        for (const side of [0, 1]) {
-            pen.globalAlpha = side === 0 ? 1 : 0.45;
-            pen.beginPath();
-            for (let f = first; f < first + count; f += 1) {
-                const value = close.values[2 * (f - close.first) + side];
-                if (value !== undefined) {
-                    pen.lineTo((f - from) / (to - from) * this.width, middle - value * half);
-                }
+        pen.beginPath();
+        for (let f = first; f < first + count; f += 1) {
+            const value = close.values[2 * (f - close.first) + side];
+            if (value !== undefined) {
+                pen.lineTo((f - from) / (to - from) * this.width, middle - value * half);
             }
-            pen.stroke();
         }
-        pen.globalAlpha = 1;
+        pen.stroke();
     }
 
     #tab(pen, frame, i) {

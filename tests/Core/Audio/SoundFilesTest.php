@@ -176,6 +176,14 @@ final class SoundFilesTest extends TestCase
         self::assertCount(100, $outline);
         self::assertEqualsWithDelta(0.8, $outline[62][1], 0.01);
         self::assertSame(0.0, Peak::of(array_column($overview->outline(50, 0, 30_000), 1)));
+        self::assertSame(1, $overview->sides);
+        // Sides that differ are kept apart; an outline shows both as one, a tile says how many there are.
+        $both = WaveOverview::decode(WaveOverview::of(SoundFile::open($this->write(new StereoBlock($left, array_reverse($left)), SampleFormat::Int24)))->encode());
+        self::assertSame(2, $both->sides);
+        self::assertSame([0, 0, -77, 102], \array_slice(array_values(unpack('c*', $both->levels[0]) ?: []), 4 * intdiv(18_765, 64), 4));
+        self::assertEqualsWithDelta(0.8, $both->outline(100)[62][1], 0.01);
+        self::assertEqualsWithDelta(0.8, $both->outline(100)[37][1], 0.01);
+        self::assertSame([\chr(2), 1 + 4 * 782, 1], [$both->tile(0, 0)[0], \strlen($both->tile(0, 0)), \strlen($both->tile(0, 1))]);
     }
 
     private static function riff(string $fmt, string $data, string $before = ''): string
