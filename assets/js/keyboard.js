@@ -45,7 +45,7 @@ document.addEventListener('keydown', (event) => {
     } else if (/^Digit[1-6]$/.test(event.code)) {
         const link = document.querySelectorAll('[data-workspace]')[Number(event.code.slice(5)) - 1];
         goTo(link.getAttribute('href'));
-    } else if (event.code === 'Comma' || event.code === 'Period') {
+    } else if (!event.defaultPrevented && (event.code === 'Comma' || event.code === 'Period')) {
         const banks = [...document.querySelectorAll('.banks a')];
         const at = banks.findIndex((bank) => bank.hasAttribute('aria-current'));
         const next = banks[at + (event.code === 'Comma' ? -1 : 1)];

@@ -303,10 +303,9 @@ class Wave extends HTMLElement {
             z: () => this.#toSelection(),
             x: () => (view.markers.includes(view.cursor) ? this.#remove() : this.#add(view.cursor)),
             Delete: () => (view.mode === 'grid' ? this.#say('pestle:let-go') : this.#remove()),
-            ',': () => this.#nudgeLine(event.shiftKey ? -0.01 : -0.001),
-            '.': () => this.#nudgeLine(event.shiftKey ? 0.01 : 0.001),
+            ...(view.mode === 'grid' ? { Comma: () => this.#nudgeLine(event.shiftKey ? -0.01 : -0.001), Period: () => this.#nudgeLine(event.shiftKey ? 0.01 : 0.001) } : {}),
         };
-        const act = keys[event.code === 'Comma' ? ',' : event.code === 'Period' ? '.' : (event.key.length === 1 ? event.key.toLowerCase() : event.key)];
+        const act = keys[event.code] ?? keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
         if (act && !event.ctrlKey && !event.metaKey) {
             event.preventDefault();
             act();

@@ -38,6 +38,19 @@ final class BeatTest extends TestCase
         self::assertSame([0, 22050], $beat->slices[self::HASH]->markers);
     }
 
+    /** With edits and sets of slices; written before slices said anything and pads had layers. */
+    public function testFormat2StaysReadable(): void
+    {
+        $beat = BeatCodec::decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beat-format-2.json'));
+        $sample = str_repeat('ab12', 16);
+        self::assertSame([0, 13781, 27563], $beat->slices[$sample]->markers);
+        self::assertSame([0, 13781, 27563], $beat->sliceSets[$sample]['Three']->markers);
+        self::assertSame(['Stretch to 125 %', 'Fade out, S-shaped', 'Old converter, 12 bit, 26 kHz'], array_map(static fn ($edit): string => $edit->title(), $beat->edits[$sample]->list));
+        self::assertSame([false, []], [$beat->pad('a1')->reversed, $beat->pad('a1')->layers]);
+        self::assertSame([[0, 13781], [13781, 27563], [27563, 55125]], $beat->slices[$sample]->regions(55125));
+        self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+    }
+
     /** @return iterable<string, array{string, string}> */
     public static function broken(): iterable
     {
