@@ -3,6 +3,10 @@
 const FLOOR_DB = -60;
 const holds = new Map();
 
+export const ROLE_COLOURS = {
+    kick: 'plum', bass: 'plum', snare: 'tide', tonal: 'tide', clap: 'clay', tom: 'clay', hat: 'basil',
+    'open-hat': 'basil', percussion: 'basil', cymbal: 'turmeric', voice: 'paprika', effect: 'quiet',
+};
 let colours = new Map();
 document.addEventListener('pestle:theme', () => { colours = new Map(); }, { capture: true });
 

@@ -12,11 +12,14 @@ function gainOf(velocity) {
     return (velocity / 127) ** 1.5;
 }
 
+const SETTLE_MS = 250;
 let wanted = [];
 
 /** Fetches sounds ahead, one after another, so that a first strike does not wait behind fifteen others; a later call takes its place. */
 export async function prefetch(urls) {
     wanted = urls;
+    // Several changes may follow one another: only what stays is worth fetching.
+    await new Promise((resolve) => { setTimeout(resolve, SETTLE_MS); });
     for (const url of urls) {
         if (wanted !== urls) {
             return;

@@ -1,13 +1,10 @@
 // How a recording looks: mini map, outline, beat grid, slices with their tabs, selection, cursor and what plays.
 
-import { colour } from '../meters.js';
+import { colour, ROLE_COLOURS } from '../meters.js';
 
 export const MAP = 30;
 export const TABS = 26;
 export const TAB_WIDTH = 30;
-const ROLE_COLOURS = {
-    kick: 'plum', bass: 'plum', snare: 'tide', tonal: 'tide', clap: 'clay', tom: 'clay', hat: 'basil', 'open-hat': 'basil', percussion: 'basil', cymbal: 'turmeric', voice: 'paprika', effect: 'quiet',
-};
 
 /** Up to so many frames a pixel they are drawn one by one. */
 const FRAMES_APART = 3;

@@ -1,0 +1,124 @@
+// How step lanes look: the grid, a seed a hit at its real time, what plays, what is chosen.
+
+import { player } from '../audio/player.js';
+import { colour, ROLE_COLOURS } from '../meters.js';
+
+export const TOP = 20;
+export const ROW = 33;
+export const STEP = 240;
+const LEAST_STEP_WIDTH = 9;
+
+export class LanesDrawing {
+    /** @param view hits, lanes, cursor, chosen, and of the pattern: id, bars, swing */
+    constructor(element, canvas, view) {
+        Object.assign(this, { element, canvas, view });
+    }
+
+    get steps() {
+        return this.view.bars * 16;
+    }
+
+    get width() {
+        return Math.max(this.element.parentElement.clientWidth - 187, this.steps * LEAST_STEP_WIDTH);
+    }
+
+    /** Where a written tick is heard: the first half of each pair of steps is stretched by the swing. */
+    x(tick) {
+        const pair = 2 * STEP;
+        const within = tick % pair;
+        const middle = pair * this.view.swing / 100;
+        const place = within < STEP ? within * middle / STEP : middle + (within - STEP) * (pair - middle) / STEP;
+
+        return (tick - within + place) / (this.steps * STEP) * this.width;
+    }
+
+    draw() {
+        if (!this.element.isConnected) {
+            return;
+        }
+        const width = this.width;
+        const height = TOP + ROW * this.view.lanes.length;
+        const scale = devicePixelRatio;
+        this.element.style.width = `${width}px`;
+        this.element.style.height = `${height}px`;
+        if (this.canvas.width !== Math.round(width * scale) || this.canvas.height !== Math.round(height * scale)) {
+            this.canvas.width = Math.round(width * scale);
+            this.canvas.height = Math.round(height * scale);
+            this.canvas.style.width = `${width}px`;
+            this.canvas.style.height = `${height}px`;
+        }
+        this.paint();
+    }
+
+    paint() {
+        const context = this.canvas.getContext('2d');
+        context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
+        const width = this.width;
+        const cell = width / this.steps;
+        context.clearRect(0, 0, width, TOP + ROW * this.view.lanes.length);
+        this.#paintGrid(context, width, cell);
+        const laneOf = new Map(this.view.lanes.map((lane, i) => [lane.id, i]));
+        const playing = player.playing && player.what === 'loop' && player.loop?.pattern === this.view.pattern ? player.ticks() : -1;
+        for (const hit of this.view.hits) {
+            const lane = laneOf.get(hit.pad);
+            if (lane === undefined) {
+                continue;
+            }
+            const x = this.x(hit.tick);
+            const full = ROW - 8;
+            const height = 5 + (full - 5) * hit.velocity / 127;
+            const seed = Math.min(9, cell - 3);
+            context.globalAlpha = 0.35 + 0.65 * hit.chance / 100;
+            context.fillStyle = colour(ROLE_COLOURS[this.view.lanes[lane].role]);
+            if (playing >= hit.tick && playing - hit.tick < 200) {
+                context.fillStyle = colour('turmeric');
+            }
+            context.beginPath();
+            context.roundRect(x + 2, TOP + (lane + 1) * ROW - 4 - height, seed, height, Math.min(3.5, seed / 2));
+            context.fill();
+            context.globalAlpha = 1;
+            if (hit === this.view.chosen) {
+                context.strokeStyle = colour('ink');
+                context.lineWidth = 1.5;
+                context.strokeRect(x + 0.5, TOP + lane * ROW + 3, seed + 3, ROW - 6);
+            }
+        }
+        if (playing >= 0) {
+            const x = playing / (this.steps * STEP) * width;
+            context.fillStyle = colour('turmeric');
+            context.fillRect(x, 0, 2, TOP + ROW * this.view.lanes.length);
+        }
+        if (this.element.matches(':focus-visible')) {
+            context.strokeStyle = colour('tide');
+            context.lineWidth = 2;
+            context.strokeRect(this.view.cursor.step * cell + 1, TOP + this.view.cursor.lane * ROW + 1, cell - 2, ROW - 3);
+        }
+    }
+
+    #paintGrid(context, width, cell) {
+        context.font = '12px JetBrains';
+        const perLabel = cell * 4 < 34 ? 16 : 4;
+        for (let step = 0; step < this.steps; step += 1) {
+            context.globalAlpha = step % 4 === 0 ? 1 : 0.5;
+            context.fillStyle = colour('sunk');
+            for (let lane = 0; lane < this.view.lanes.length; lane += 1) {
+                context.beginPath();
+                context.roundRect(step * cell + 1, TOP + lane * ROW + 2, cell - 2, ROW - 5, Math.min(4, cell / 3));
+                context.fill();
+            }
+            context.globalAlpha = 1;
+            if (step % 16 === 0 && step > 0) {
+                context.fillStyle = colour('line');
+                context.fillRect(step * cell - 0.5, TOP, 1, ROW * this.view.lanes.length);
+            }
+            if (step % perLabel === 0) {
+                context.fillStyle = colour('quiet');
+                context.fillText(perLabel === 16 ? `${step / 16 + 1}` : `${Math.floor(step / 16) + 1}.${Math.floor(step % 16 / 4) + 1}`, step * cell + 2, 13);
+            }
+        }
+        context.fillStyle = colour('line');
+        for (let lane = 1; lane <= this.view.lanes.length; lane += 1) {
+            context.fillRect(0, TOP + lane * ROW - 1, width, 1);
+        }
+    }
+}

@@ -1,0 +1,25 @@
+// The panel beside the lanes: the chosen hit in numbers.
+
+import { STEP } from './drawing.js';
+
+/** Fills the panel of the chosen hit; null for none. */
+export function showHit(hit, lanes, steps) {
+    const name = document.getElementById('hit-name');
+    if (!name) {
+        return;
+    }
+    const step = hit && Math.round(hit.tick / STEP) % steps;
+    name.textContent = hit
+        ? `${lanes.find((l) => l.id === hit.pad)?.name ?? 'Hit'}, ${Math.floor(step / 16) + 1}.${Math.floor(step % 16 / 4) + 1}.${step % 4 + 1}`
+        : 'No hit chosen';
+    const values = hit ? { velocity: hit.velocity, timing: hit.tick - Math.round(hit.tick / STEP) * STEP, length: hit.length / STEP, chance: hit.chance } : {};
+    for (const field of ['velocity', 'timing', 'length', 'chance']) {
+        const range = document.getElementById(`hit-${field}`);
+        range.disabled = !hit;
+        document.getElementById(`hit-${field}-value`).textContent = hit ? values[field] : '–';
+        if (hit) {
+            range.value = values[field];
+        }
+        range.style.setProperty('--fill', `${hit ? (range.value - range.min) / (range.max - range.min) * 100 : 0}%`);
+    }
+}
