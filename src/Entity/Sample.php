@@ -172,7 +172,12 @@ class Sample
     /** Bars of four beats at its tempo, when its length is a whole number of them. */
     public function bars(): ?int
     {
-        $bpm = true === ($this->facts['steady'] ?? true) || 'song' !== $this->kind() ? $this->saidBpm() : null;
+        return true === $this->grid()?->isEven() ? $this->wholeBars() : null;
+    }
+
+    private function wholeBars(): ?int
+    {
+        $bpm = $this->saidBpm();
         $bars = null === $bpm ? 0.0 : $this->seconds() * $bpm / 240.0;
 
         return $bars >= 0.9 && abs($bars - round($bars)) < 0.03 ? (int) round($bars) : null;
@@ -249,8 +254,9 @@ class Sample
         if ($this->isCorrected('bpm') || $this->isCorrected('downbeat')) {
             return BeatGrid::even($bpm, $downbeat);
         }
-        $isCut = 'loop' === $this->kind() && null !== $this->bars();
-        if ($isCut || true === ($this->facts['steady'] ?? true)) {
+        $isCut = 'loop' === $this->kind() && null !== $this->wholeBars();
+        // Chords seldom fall on every beat: a loop of them that is whole bars long is taken for even. Drums are heard to drift.
+        if (true === ($this->facts['steady'] ?? true) || ($isCut && !$this->isMadeOfHits())) {
             // A loop of whole bars was cut at its first bar; what is heard there begins a little later.
             return BeatGrid::even($bpm, $isCut && $downbeat < self::ATTACK_SECONDS ? 0.0 : $downbeat);
         }

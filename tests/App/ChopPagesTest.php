@@ -1,0 +1,154 @@
+<?php
+
+namespace Pestle\Tests\App;
+
+use Pestle\App\Entity\Sample;
+use Pestle\App\Gather\SampleStore;
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Audio\MemorySource;
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Synth\DrumVoices;
+use Pestle\Tests\Core\Sounds;
+
+/** What Chop shows of recordings of every sort, and what a beat keeps of them over HTTP. */
+final class ChopPagesTest extends AppCase
+{
+    public function testADriftingRecordingIsShownWithItsHeldLinesAndFollowsTheTempo(): void
+    {
+        $sample = self::drifting();
+        self::assertFalse($sample->grid()?->isEven());
+        $beat = self::beat();
+        $page = self::chop($beat, $sample, 'grid');
+        self::assertStringContainsString('held lines', $page);
+        self::assertMatchesRegularExpression('/data-held="\{[^"]*true/', $page);
+        $page = self::chop($beat, $sample, 'fit');
+        self::assertStringContainsString('Every beat on the beat at 90 BPM', $page);
+        preg_match('/data-change="([^"]*in-time[^"]*)"/', $page, $m);
+        $change = json_decode(html_entity_decode($m[1] ?? ''), true);
+        self::assertIsArray($change);
+        /** @var array<string, mixed> $change */
+        self::made($beat, $change);
+        self::assertStringContainsString('Follows the tempo already', self::chop($beat, $sample, 'fit'));
+        $frames = static fn (): int => self::service(Beats::class)->content(self::service(Beats::class)->find($beat) ?? self::fail())->edits[$sample->hash]->length($sample->frames);
+        $at90 = $frames();
+        self::made($beat, ['type' => 'set-tempo', 'bpm' => 100]);
+        self::assertEqualsWithDelta($at90 * 0.9, $frames(), 3);
+        // What is heard lies on the beat: places in the middle, half a minute of drums apart.
+        $edits = rawurlencode((string) json_encode(self::service(Beats::class)->content(self::service(Beats::class)->find($beat) ?? self::fail())->edits[$sample->hash]->toArray()));
+        $hits = self::json(self::ask('GET', "/samples/$sample->hash/hits?edits=$edits"))['hits'];
+        self::assertIsArray($hits);
+        foreach (range(1, \count($hits) - 1) as $i) {
+            self::assertIsInt($hits[$i]);
+            self::assertIsInt($hits[0]);
+            $beats = ($hits[$i] - $hits[0]) / (0.6 * 44100);
+            self::assertEqualsWithDelta(round($beats), $beats, 0.01);
+        }
+        self::ask('POST', "/beats/$beat/undo", [], ['X-Pestle-Head' => (string) self::service(Beats::class)->find($beat)?->head]);
+        self::assertSame($at90, $frames());
+    }
+
+    public function testEveryToolShowsEverySortOfRecording(): void
+    {
+        $beat = self::beat();
+        self::made($beat, ['type' => 'set-key', 'key' => 'D minor']);
+        $tone = Sounds::sine(220.0, 40000, 44100, 0.4);
+        $samples = [
+            'no beats' => self::sample('Tone', new StereoBlock($tone, $tone)),
+            'even' => self::sample('Loop', self::drums(array_map(static fn (int $i): float => 0.5 * $i, range(0, 15)), 8.0)),
+            'silent' => self::sample('Nothing', StereoBlock::silence(20000)),
+        ];
+        foreach ($samples as $sort => $sample) {
+            foreach (['slices', 'edits', 'grid', 'fit', 'arrange'] as $tool) {
+                self::assertStringContainsString('<pestle-wave', self::chop($beat, $sample, $tool), "$sort, $tool");
+            }
+        }
+        self::assertStringContainsString('No beats are known.', self::chop($beat, $samples['no beats'], 'grid'));
+        self::assertStringContainsString('Its note, A3', self::chop($beat, $samples['no beats'], 'fit'));
+        self::assertStringContainsString('Even, 120 BPM', self::chop($beat, $samples['even'], 'grid'));
+        $fit = self::chop($beat, $samples['even'], 'fit');
+        self::assertStringContainsString('A4, in the scale', str_replace('A3, home chord, in the scale', 'A4, in the scale', $fit));
+        self::assertStringContainsString('120 → 90 BPM, now 4 bars long', $fit);
+        self::assertStringContainsString('No tempo, and', self::chop($beat, $samples['silent'], 'fit'));
+    }
+
+    public function testPadsWithLayersAreHeardByStrength(): void
+    {
+        $beat = self::beat();
+        $sounds = array_map(static fn (float $level, string $name): Sample => self::sample($name, Sounds::hit(3, 4000, $level)), [0.8, 0.1], ['Hard', 'Gentle']);
+        self::made($beat, ['type' => 'land-sounds', 'pad' => 'a0', 'how' => 'strength', 'sounds' => array_map(static fn (Sample $s): array => ['sample' => $s->hash, 'name' => $s->name, 'frames' => $s->frames, 'role' => 'snare', 'peakDb' => $s->peakDb], $sounds)]);
+        $kit = (string) self::ask('GET', "/beats/$beat/kit?pad=a0")->getContent();
+        self::assertStringContainsString('1 Gentle to 64 · 2 Hard to 127', $kit);
+        self::assertStringContainsString('data-strengths="[64,127]"', $kit);
+        $struck = static fn (int $velocity): string => (string) self::ask('GET', "/beats/$beat/pads/a0/0123456789abcdef?velocity=$velocity")->getContent();
+        self::assertSame($struck(1), $struck(64));
+        self::assertSame($struck(65), $struck(500));
+        self::assertNotSame($struck(64), $struck(65));
+        // Both are known to be used, so that neither is cleared out.
+        $gather = (string) self::ask('GET', "/beats/$beat/gather?sample=".$sounds[0]->hash)->getContent();
+        self::assertStringContainsString('Used in', $gather);
+    }
+
+    private static function beat(): int
+    {
+        self::ask('POST', '/beats');
+        $beat = (int) self::service(Beats::class)->all()[0]->id;
+        self::made($beat, ['type' => 'set-tempo', 'bpm' => 90]);
+
+        return $beat;
+    }
+
+    /** @param array<string, mixed> $change */
+    private static function made(int $beat, array $change): void
+    {
+        $answer = self::change($beat, self::service(Beats::class)->find($beat)->head ?? 0, $change);
+        self::assertSame(200, $answer->getStatusCode(), (string) $answer->getContent());
+    }
+
+    private static function chop(int $beat, Sample $sample, string $tool): string
+    {
+        $answer = self::ask('GET', "/beats/$beat/chop?tool=$tool&sample=$sample->hash");
+        self::assertSame(200, $answer->getStatusCode());
+
+        return (string) $answer->getContent();
+    }
+
+    /** Drums that get faster, from 80 to 104 BPM. */
+    private static function drifting(): Sample
+    {
+        $places = [];
+        for ($seconds = 0.4, $i = 0; $i < 40; ++$i) {
+            $places[] = $seconds;
+            $seconds += 60 / (80 + 24 * $i / 39);
+        }
+
+        return self::sample('Drifting', self::drums($places, $seconds + 0.3));
+    }
+
+    /** @param list<float> $places seconds, kick and snare by turns */
+    private static function drums(array $places, float $seconds): StereoBlock
+    {
+        $kit = new DrumVoices(44100);
+        [$kick, $snare] = [$kit->kick()->left, $kit->snare()->left];
+        $mix = array_fill(0, max(1, (int) ($seconds * 44100)), 0.0);
+        foreach ($places as $i => $place) {
+            foreach (0 === $i % 2 ? $kick : $snare as $n => $x) {
+                $at = (int) round($place * 44100) + $n;
+                if (isset($mix[$at])) {
+                    $mix[$at] += 0.6 * $x;
+                }
+            }
+        }
+
+        return new StereoBlock($mix, $mix);
+    }
+
+    private static function sample(string $name, StereoBlock $sound): Sample
+    {
+        $path = Sounds::folder().'/sound.wav';
+        WavWriter::copy(new MemorySource($sound, 44100), $path, SampleFormat::Int16);
+
+        return self::service(SampleStore::class)->add($path, $name.'.wav');
+    }
+}
