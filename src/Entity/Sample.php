@@ -172,12 +172,11 @@ class Sample
     /** Bars of four beats at its tempo, when its length is a whole number of them. */
     public function bars(): ?int
     {
-        return true === $this->grid()?->isEven() ? $this->wholeBars() : null;
+        return true === $this->grid()?->isEven() ? $this->wholeBars($this->bpm()) : null;
     }
 
-    private function wholeBars(): ?int
+    private function wholeBars(?float $bpm): ?int
     {
-        $bpm = $this->saidBpm();
         $bars = null === $bpm ? 0.0 : $this->seconds() * $bpm / 240.0;
 
         return $bars >= 0.9 && abs($bars - round($bars)) < 0.03 ? (int) round($bars) : null;
@@ -254,7 +253,7 @@ class Sample
         if ($this->isCorrected('bpm') || $this->isCorrected('downbeat')) {
             return BeatGrid::even($bpm, $downbeat);
         }
-        $isCut = 'loop' === $this->kind() && null !== $this->wholeBars();
+        $isCut = 'loop' === $this->kind() && null !== $this->wholeBars($bpm);
         // Chords seldom fall on every beat: a loop of them that is whole bars long is taken for even. Drums are heard to drift.
         if (true === ($this->facts['steady'] ?? true) || ($isCut && !$this->isMadeOfHits())) {
             // A loop of whole bars was cut at its first bar; what is heard there begins a little later.
