@@ -46,7 +46,15 @@ final class JourneysTest extends PageCase
         $this->click('input[name=play-what][value=song]');
         $this->keys(' ');
         $this->wait("document.querySelector('[data-part=\"0\"][data-playing]')", 40);
+        // A change made meanwhile is heard from the next piece on: what was fetched ahead of it is fetched anew.
+        $asked = "performance.getEntriesByType('resource').map((e) => new URL(e.name)).filter((u) => u.pathname.endsWith('/song')).map((u) => Number(u.searchParams.get('from')))";
+        $this->wait("Math.max(...$asked) >= 32");
+        $this->clickStep(0, 2);
+        $this->wait("(await player()).songHead === JSON.parse(document.querySelector('#app').dataset.page).head");
+        $this->wait("((a) => a.some((from, i) => a.slice(0, i).includes(from)))($asked)");
+        self::assertTrue($this->script('return (await player()).playing'));
         $this->keys(' ');
+        $this->undo(1);
         $this->assertNoErrors();
     }
 

@@ -1,6 +1,7 @@
 // One audio context at the rate beats are rendered at, made at the first gesture.
 
 export const RATE = 44100;
+export const CROSSFADE = 0.012;
 let context = null;
 
 export function audio() {

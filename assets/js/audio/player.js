@@ -2,12 +2,10 @@
 
 import { app, page } from '../page.js';
 import { notice } from '../notice.js';
-import { audio, RATE, readSound, toBuffer } from './context.js';
+import { audio, CROSSFADE, RATE, readSound, toBuffer } from './context.js';
+import { Song } from './song.js';
 
-const CROSSFADE = 0.012;
 const SOON = 0.03;
-const SONG_CHUNK = 24;
-const SONG_AHEAD_SECONDS = 8;
 
 class Player extends EventTarget {
     playing = false;
@@ -60,8 +58,10 @@ class Player extends EventTarget {
         this.#tell();
     }
 
-    /** Fetches what changed since the last render, and goes over to it. */
+    /** Fetches what changed since the last render, and goes over to it; the whole beat at its next piece. */
     async refresh() {
+        // When it fails, the next piece is asked for in the newer version and says why.
+        this.#song?.renew(page().head).catch(() => {});
         this.#wanted += 1;
         if (this.#busy) {
             return;
@@ -125,6 +125,11 @@ class Player extends EventTarget {
         const from = this.#song ? this.#song.meters() : this.loop && { meters: this.loop.meters, frame: this.position() };
 
         return from && this.playing && from.frame >= 0 ? { ...from, column: Math.floor(from.frame / from.meters.every) } : null;
+    }
+
+    /** Version of the beat that the whole of it is heard in from the next piece on. */
+    get songHead() {
+        return this.#song?.head ?? null;
     }
 
     get songFrames() {
@@ -218,7 +223,7 @@ class Player extends EventTarget {
     }
 
     async #startSong() {
-        const song = new Song(page().beat, () => this.stop());
+        const song = new Song(page().beat, page().head, () => this.stop());
         this.#song = song;
         try {
             await song.start();
@@ -234,86 +239,6 @@ class Player extends EventTarget {
 
     get busy() {
         return this.#busy || (this.#song !== null && !this.#song.sounding);
-    }
-}
-
-/** The whole beat, fetched a few seconds ahead of what is heard and joined on whole frames. */
-class Song {
-    sounding = false;
-    music = 0;
-    #origin = 0;
-    #sources = [];
-    #meters = [];
-    #next = 0;
-    #until = 0;
-    #timer = null;
-
-    constructor(beat, ended) {
-        this.beat = beat;
-        this.ended = ended;
-    }
-
-    async start() {
-        await this.#more();
-        this.#timer = setInterval(() => this.#tick(), 250);
-    }
-
-    stop() {
-        clearInterval(this.#timer);
-        this.#next = null;
-        for (const source of this.#sources) {
-            source.stop();
-        }
-    }
-
-    position(at) {
-        return this.sounding ? Math.floor(at * RATE) - this.#origin : 0;
-    }
-
-    meters() {
-        const frame = this.position(audio().currentTime);
-        const part = this.#meters.findLast((m) => m.start <= frame);
-
-        return part ? { meters: part.meters, frame: frame - part.start } : null;
-    }
-
-    async #tick() {
-        const left = this.#until - this.position(audio().currentTime);
-        if (this.#next === null && left <= 0) {
-            this.ended();
-        } else if (this.#next !== null && left < SONG_AHEAD_SECONDS * RATE && !this.fetching) {
-            await this.#more();
-        }
-    }
-
-    async #more() {
-        this.fetching = true;
-        try {
-            const response = await fetch(`/beats/${this.beat}/song?from=${this.#next}&count=${this.sounding ? SONG_CHUNK : 8}`);
-            if (!response.ok) {
-                throw new Error((await response.json()).error);
-            }
-            const { answer, left, right } = readSound(await response.arrayBuffer());
-            if (this.#next === null) {
-                return;
-            }
-            this.music = answer.music;
-            const context = audio();
-            if (!this.sounding) {
-                this.#origin = Math.ceil((context.currentTime + 0.05) * RATE);
-                this.sounding = true;
-            }
-            const source = context.createBufferSource();
-            source.buffer = toBuffer(left, right);
-            source.connect(context.destination);
-            source.start((this.#origin + answer.start) / RATE);
-            this.#sources.push(source);
-            this.#meters.push({ start: answer.start, meters: answer.meters });
-            this.#until = answer.start + answer.frames;
-            this.#next = answer.next;
-        } finally {
-            this.fetching = false;
-        }
     }
 }
 
