@@ -2,11 +2,11 @@
 
 namespace Pestle\Core\Beat;
 
-use Pestle\Core\Sample\BeatGrid;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
+use Pestle\Core\Sample\Fit;
 use Pestle\Core\Sample\Material;
 use Pestle\Core\Theory\Tempo;
 
@@ -58,7 +58,7 @@ final class EditFields
     /** Frames and beats by turns, both ascending. */
     private static function places(Fields $f): string
     {
-        $places = $f->text('places', 32 * BeatGrid::MOST_MARKS);
+        $places = $f->text('places', 24 * Fit::MOST_PLACES);
         $pairs = array_chunk(array_map(floatval(...), explode(' ', $places)), 2);
         $ascends = 1 === preg_match('/^\d+ -?[\d.]+( \d+ -?[\d.]+)+$/', $places);
         for ($i = 1; $ascends && $i < \count($pairs); ++$i) {

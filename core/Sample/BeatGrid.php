@@ -76,9 +76,17 @@ final readonly class BeatGrid
         }
     }
 
-    /** Tempo of a stretch that is so many beats long: 60 x beats / seconds. */
+    /**
+     * Tempo of a stretch that is so many beats long: 60 x beats / seconds.
+     *
+     * @throws \InvalidArgumentException when it has no length
+     */
     public static function tempo(float $beats, float $seconds): float
     {
+        if ($seconds <= 0.0) {
+            throw new \InvalidArgumentException('A stretch has to end after it begins.');
+        }
+
         return 60.0 * $beats / $seconds;
     }
 

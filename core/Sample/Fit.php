@@ -13,6 +13,8 @@ final readonly class Fit
     private const MOST_EDITS = 10;
     /** A beat this near to the straight way between others needs no place of its own. */
     private const STRAIGHT_FRAMES = 24.0;
+    /** As many as an edit can hold. */
+    public const MOST_PLACES = 512;
 
     /**
      * @param list<Edit>  $edits what to add
@@ -92,7 +94,7 @@ final readonly class Fit
     }
 
     /**
-     * Only those lines that are needed: what lies on the straight way between its neighbours is left out.
+     * Only those lines that are needed: what lies nearly on the straight way between its neighbours is left out.
      *
      * @param array<int, int> $lines
      *
@@ -101,12 +103,30 @@ final readonly class Fit
     private static function places(array $lines): array
     {
         $beats = array_keys($lines);
+        $near = self::STRAIGHT_FRAMES;
+        while (\count($kept = self::corners($lines, $beats, $near)) > self::MOST_PLACES) {
+            $near *= 2.0;
+        }
+
+        return array_map(static fn (int $i): array => [$lines[$beats[$i]], (float) $beats[$i]], $kept);
+    }
+
+    /**
+     * Of lines, those between which the others lie within some frames of the straight way.
+     *
+     * @param array<int, int> $lines
+     * @param list<int>       $beats
+     *
+     * @return list<int> indexes of $beats, the first and the last among them
+     */
+    private static function corners(array $lines, array $beats, float $near): array
+    {
         $kept = [0];
         for ($i = 2; $i < \count($beats); ++$i) {
             $from = $beats[$kept[\count($kept) - 1]];
             $pace = ($lines[$beats[$i]] - $lines[$from]) / (float) ($beats[$i] - $from);
             for ($k = $kept[\count($kept) - 1] + 1; $k < $i; ++$k) {
-                if (abs($lines[$from] + ($beats[$k] - $from) * $pace - $lines[$beats[$k]]) > self::STRAIGHT_FRAMES) {
+                if (abs($lines[$from] + ($beats[$k] - $from) * $pace - $lines[$beats[$k]]) > $near) {
                     $kept[] = $i - 1;
                     break;
                 }
@@ -114,7 +134,7 @@ final readonly class Fit
         }
         $kept[] = \count($beats) - 1;
 
-        return array_map(static fn (int $i): array => [$lines[$beats[$i]], (float) $beats[$i]], $kept);
+        return $kept;
     }
 
     /**

@@ -39,10 +39,18 @@ final class PhaseVocoder
         return $this->fft->size;
     }
 
-    /** Forgets what came before. */
-    public function restart(): void
+    private function restart(): void
     {
         $this->re = $this->im = $this->turned = [];
+    }
+
+    /** A piece as it is, windowed twice; what comes next starts anew from it. */
+    public function through(StereoBlock $piece): StereoBlock
+    {
+        $this->restart();
+        $left = self::windowed(self::windowed($piece->left, $this->window), $this->window);
+
+        return new StereoBlock($left, $piece->left === $piece->right ? $left : self::windowed(self::windowed($piece->right, $this->window), $this->window));
     }
 
     /**

@@ -174,57 +174,103 @@ final class Stretched implements AudioSource
         $half = intdiv($size, 2);
         $attack = min($attack, (int) (0.6 * min($source, $length)));
         $speed = ($source - $attack) / max(1, $length - $attack);
-        $left = $right = $weight = array_fill(0, $size, 0.0);
-        $window = Window::hann($size);
+        $left = $right = array_fill(0, $size, 0.0);
+        $hop = $vocoder->hop;
+        $even = self::evened(Window::hann($size), $hop);
+        $mono = true;
         $done = 0;
         // Frame by frame of the result, each around $at; the first ones reach in from before the start.
-        for ($at = -$half; $done < $length; $at += $vocoder->hop) {
+        for ($at = -$half; $done < $length; $at += $hop) {
             // A whole recording follows its map; inside one hit the speed is even.
             $place = (int) round(match (true) {
                 $at < $attack => $at,
                 0 === $attack => $this->map->back($at),
                 default => $attack + ($at - $attack) * $speed,
             });
-            $piece = $vocoder->step($this->inside($from, $to, $from + $place - $half, $size), $place);
-            foreach ($piece->left as $i => $x) {
-                $w = $window[$i];
-                $left[$i] += $x;
-                $right[$i] += $piece->right[$i];
-                $weight[$i] += $w * $w;
+            $piece = $this->inside($from, $to, $from + $place - $half, $size);
+            // While the next one is as it was too, nothing has to be known of its phases.
+            $piece = $at + $hop < $attack ? $vocoder->through($piece) : $vocoder->step($piece, $place);
+            if ($mono && $piece->left !== $piece->right) {
+                $right = $left;
+                $mono = false;
             }
-            $hop = $vocoder->hop;
-            $ready = min($hop, $length - $done);
-            $start = $at - $half;
-            if ($start + $hop > 0) {
-                yield $this->finished($left, $right, $weight, $ready, $done, $length, $fade);
+            $left = self::added($left, $piece->left);
+            $right = $mono ? $left : self::added($right, $piece->right);
+            if ($at - $half + $hop > 0) {
+                $ready = min($hop, $length - $done);
+                $gains = self::gains($even, $ready, $length - $done, $fade);
+                $out = self::finished($left, $gains);
+                yield new StereoBlock($out, $mono ? $out : self::finished($right, $gains));
                 $done += $ready;
             }
-            $zeros = array_fill(0, $hop, 0.0);
-            $left = [...\array_slice($left, $hop), ...$zeros];
-            $right = [...\array_slice($right, $hop), ...$zeros];
-            $weight = [...\array_slice($weight, $hop), ...$zeros];
+            $left = array_pad(\array_slice($left, $hop), $size, 0.0);
+            $right = $mono ? $left : array_pad(\array_slice($right, $hop), $size, 0.0);
         }
     }
 
     /**
-     * @param array<int, float> $left
-     * @param array<int, float> $right
-     * @param array<int, float> $weight
+     * What evens out the windows of pieces that lie a hop apart.
+     *
+     * @param list<float> $window
+     *
+     * @return list<float> a gain for each frame of a hop
      */
-    private function finished(array $left, array $right, array $weight, int $count, int $done, int $length, int $fade): StereoBlock
+    private static function evened(array $window, int $hop): array
     {
-        $l = $r = [];
-        for ($i = 0; $i < $count; ++$i) {
-            $gain = 1.0 / ($weight[$i] > 0.05 ? $weight[$i] : 0.05);
-            $rest = $length - $done - $i;
-            if ($rest < $fade) {
-                $gain *= $rest / $fade;
+        $sum = array_fill(0, $hop, 0.0);
+        foreach (array_chunk($window, max(1, $hop)) as $part) {
+            foreach ($part as $i => $w) {
+                $sum[$i] += $w * $w;
             }
-            $l[] = $left[$i] * $gain;
-            $r[] = $right[$i] * $gain;
         }
 
-        return new StereoBlock($l, $l === $r ? $l : $r);
+        return array_values(array_map(static fn (float $w): float => 1.0 / $w, $sum));
+    }
+
+    /**
+     * @param array<int, float> $sum
+     * @param list<float>       $piece
+     *
+     * @return array<int, float>
+     */
+    private static function added(array $sum, array $piece): array
+    {
+        foreach ($piece as $i => $x) {
+            $sum[$i] += $x;
+        }
+
+        return $sum;
+    }
+
+    /**
+     * @param list<float> $even
+     * @param int         $rest frames to the end of the part
+     *
+     * @return list<float> gain of each frame: against the windows, and the fade at the end
+     */
+    private static function gains(array $even, int $count, int $rest, int $fade): array
+    {
+        $gains = $count < \count($even) ? \array_slice($even, 0, $count) : $even;
+        for ($i = max(0, $rest - $fade + 1); $i < $count; ++$i) {
+            $gains[$i] *= ($rest - $i) / (float) $fade;
+        }
+
+        return array_values($gains);
+    }
+
+    /**
+     * @param array<int, float> $sum
+     * @param list<float>       $gains
+     *
+     * @return list<float>
+     */
+    private static function finished(array $sum, array $gains): array
+    {
+        foreach ($gains as $i => $gain) {
+            $gains[$i] = $sum[$i] * $gain;
+        }
+
+        return $gains;
     }
 
     /** Frames of the source, silent outside a part, so that nothing is heard of its neighbours. */

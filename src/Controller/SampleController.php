@@ -52,7 +52,7 @@ final class SampleController extends AbstractController
     public function sound(EditedSample $sample, Request $request): Response
     {
         $source = $sample->source();
-        if ($request->query->getBoolean('click')) {
+        if ($request->query->has('click')) {
             $clicks = Click::both($source->sampleRate());
             $half = intdiv($clicks->frames(), 2);
             $source = new Ticked($source, ChopPage::linesOf($sample->sample, $sample->edits), $clicks->slice(0, $half), $clicks->slice($half, $half));

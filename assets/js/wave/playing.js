@@ -8,6 +8,11 @@ import { notice } from '../notice.js';
 const PIECE = 30;
 const AHEAD = 2;
 
+/** A name for where the lines are now: clicks on other lines are another sound. */
+function linesName(view) {
+    return view.beats.reduce((name, frame) => (31 * name + frame) | 0, view.first);
+}
+
 export class WavePlaying {
     #round = false;
     #run = 0;
@@ -29,7 +34,7 @@ export class WavePlaying {
             for (let frame = start; frame < end && run === this.#run;) {
                 const from = Math.floor(frame / rate / PIECE) * PIECE;
                 const next = Math.min(end, frame + PIECE * rate);
-                const parameters = { ...(from > 0 ? { from: Math.round(from * rate) } : {}), ...(view.clicks ? { click: 1 } : {}) };
+                const parameters = { ...(from > 0 ? { from: Math.round(from * rate) } : {}), ...(view.clicks ? { click: linesName(view) } : {}) };
                 const [offset, seconds] = [frame / rate - from, (next - frame) / rate];
                 const voice = await audition(view.data.url('sound', parameters), offset, seconds, round, at, frame > start);
                 if (frame === start) {

@@ -112,6 +112,8 @@ final class BeatGridTest extends TestCase
         yield 'no grid' => [static fn () => BeatGrid::decode('{"a":1}'), 'A grid is a list'];
         yield 'no mark' => [static fn () => BeatGrid::decode('[120,["x"]]'), 'A mark of a grid'];
         yield 'taps backwards' => [static fn () => BeatGrid::tapped([3.0, 2.0, 1.0, 0.0]), 'follow one another'];
+        yield 'no length' => [static fn () => $grid->stretch(2.0, 2.0, 4), 'end after it begins'];
+        yield 'a line on another' => [static fn () => $grid->moved(8, 0.0), 'end after it begins'];
         yield 'parts' => [static fn () => Slices::equal(4, 3), '1 to 3 equal parts'];
         yield 'no lines' => [static fn () => Slices::onGrid([], 1.0, 100), 'No line'];
     }

@@ -81,10 +81,26 @@ final class InTimeTest extends TestCase
         self::assertSame(BeatCodec::encode($beat), BeatCodec::encode(RandomBeats::changed($slower, [['type' => 'set-tempo', 'bpm' => 100]])));
     }
 
+    public function testALongRecordingThatDriftsAllTheTimeKeepsToWhatAnEditHolds(): void
+    {
+        $lines = [];
+        for ($frame = 0.0, $beat = 0; $beat < 6000; ++$beat) {
+            $lines[$beat] = (int) $frame;
+            $frame += 26000 + 3000 * sin($beat / 3.0);
+        }
+        $fit = Fit::follow($lines, 100.0, (int) $frame, 44100, null, (int) $frame);
+        $places = (string) $fit->edits[0]->settings['places'];
+        self::assertLessThanOrEqual(2 * Fit::MOST_PLACES, \count(explode(' ', $places)));
+        $read = Changes::read(['type' => 'set-edits', 'sample' => self::SAMPLE, 'frames' => (int) $frame, 'edits' => [$fit->edits[0]->toArray()]]);
+        self::assertSame('Follows the tempo, 100 BPM', $read->label(Beat::empty('Long')));
+        // From one end to the other it still keeps time.
+        self::assertEqualsWithDelta(5999 * 0.6 * 44100, (new Edits($fit->edits))->fromSource($lines[5999], (int) $frame), 2000);
+    }
+
     public function testPlacesAreChecked(): void
     {
         $edit = ['kind' => 'in-time', 'bpm' => 90, 'follow' => 1, 'frames' => 5000, 'rate' => 44100];
-        foreach (['0 0', '0 0 100', '0 0 100 1 50 2', '0 0 100 0', 'a b c d', '0 0 100 1 '.str_repeat('9', 9000)] as $places) {
+        foreach (['0 0', '0 0 100', '0 0 100 1 50 2', '0 0 100 0', 'a b c d', '0 0 100 1 '.str_repeat('9', 13000)] as $places) {
             try {
                 Changes::read(['type' => 'set-edits', 'sample' => self::SAMPLE, 'frames' => 5000, 'edits' => [[...$edit, 'places' => $places]]]);
                 self::fail("\"$places\" was taken.");
