@@ -5,7 +5,7 @@ import { onPage } from '../page.js';
 import { player } from '../audio/player.js';
 
 const WIDTH = 276;
-const HEIGHT = 112;
+const HEIGHT = 88;
 const RANGE_DB = 20;
 const NAMES = { 'high-pass': 'High pass', 'low-shelf': 'Low shelf', peak: 'Peak', 'high-shelf': 'High shelf', 'low-pass': 'Low pass' };
 
