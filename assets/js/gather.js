@@ -7,6 +7,8 @@ import { fillPad } from './dock.js';
 import { app, failure, goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
 
+const HEARD_EVERY_MS = 1500;
+
 /** Files on their way: {name, text, part, failed, cancel}. */
 let arrivals = [];
 
@@ -129,7 +131,7 @@ async function arrived(id) {
     for (;;) {
         const state = await ask(`/uploads/${id}`);
         if (state.state === 'done') {
-            return state.sample;
+            return { ...state.sample, upload: id };
         }
         if (state.state === 'failed') {
             throw new Error(state.message);
@@ -177,23 +179,47 @@ export async function take(files, pad = null) {
     if (!pad) {
         await goTo(page().workspace === 'gather' || page().workspace === 'chop' ? url.pathname + url.search : `/beats/${page().beat}/gather?sample=${came[0].hash}`);
     }
-    const loop = came.find((sample) => sample.loop);
     const words = came.length === 1 ? `${came[0].name} is in the library${pad ? ' and on the pad' : ''}.` : `${came.length} sounds are in the library${pad ? ' and on the pads' : ''}.`;
+    const loop = came.find((sample) => sample.loop);
     if (loop && wasEmpty) {
-        const bpm = Math.round(loop.bpm * 100) / 100;
-        const key = loop.key ? ` and ${loop.key}` : '';
-        const set = async () => {
-            await change({ type: 'set-tempo', bpm });
-            if (loop.key) {
-                await change({ type: 'set-key', key: loop.key });
-            }
-        };
-        notice(`${words} It sounds like a loop at ${bpm} BPM${key ? `, ${loop.key}` : ''}.`, { actions: { [`Set the beat to ${bpm} BPM${key}`]: set, 'Leave it': () => {} } });
+        offerTempo(loop, words);
     } else {
         notice(words);
     }
+    const song = came.find((sample) => !sample.heard);
+    if (!loop && wasEmpty && song) {
+        offerWhenHeard(song);
+    }
 
     return came;
+}
+
+/** The first loop or song in an empty beat may set its tempo and key. */
+function offerTempo(loop, words) {
+    const bpm = Math.round(loop.bpm * 100) / 100;
+    const key = loop.key ? ` and ${loop.key}` : '';
+    const set = async () => {
+        await change({ type: 'set-tempo', bpm });
+        if (loop.key) {
+            await change({ type: 'set-key', key: loop.key });
+        }
+    };
+    notice(`${words} It sounds like a loop at ${bpm} BPM${key ? `, ${loop.key}` : ''}.`, { actions: { [`Set the beat to ${bpm} BPM${key}`]: set, 'Leave it': () => {} }, seconds: 15 });
+}
+
+/** A long recording is listened to after it has come in; the offer comes then, when the beat is still empty. */
+async function offerWhenHeard(song) {
+    const { beat } = page();
+    for (let state = { sample: song }; page()?.beat === beat; state = await ask(`/uploads/${song.upload}`)) {
+        if (state.sample?.heard) {
+            if (state.sample.loop && document.querySelectorAll('.pad[data-pad]').length === 0) {
+                offerTempo(state.sample, `${song.name} was listened to.`);
+            }
+
+            return;
+        }
+        await new Promise((resolve) => { setTimeout(resolve, HEARD_EVERY_MS); });
+    }
 }
 
 /** Hears a sample; a loop at the beat's tempo and key if that is wished, from the next beat on while the beat plays. */

@@ -98,8 +98,7 @@ final readonly class VoicePlanner
             [$frame, , $pad] = $strikes[$i];
             $cuts[$i] = $cut['pad '.$pad->id] ?? null;
             if ($pad->choke > 0) {
-                $group = $cut['group '.$pad->choke] ?? null;
-                $cuts[$i] = null === $cuts[$i] || (null !== $group && $group < $cuts[$i]) ? $group : $cuts[$i];
+                $cuts[$i] = self::earlier($cuts[$i], $cut['group '.$pad->choke] ?? null);
                 $cut['group '.$pad->choke] = $frame;
             }
             $cut['pad '.$pad->id] = $frame;
@@ -113,6 +112,11 @@ final readonly class VoicePlanner
         }
 
         return $voices;
+    }
+
+    private static function earlier(?int $a, ?int $b): ?int
+    {
+        return null === $a || null === $b ? $a ?? $b : min($a, $b);
     }
 
     private function voice(Pad $pad, Hit $hit, int $frame, ?int $cut, bool $wraps): Voice
@@ -132,6 +136,10 @@ final readonly class VoicePlanner
             $length = min($length, $cut - $frame + min($rest, Voice::CHOKE_FADE));
         }
         $fadeIn = min(Voice::FADE, $from);
+        // A statement of its own: within the call it was compiled wrongly now and then (docs/decisions/08).
+        if (!$wraps && $frame < $fadeIn) {
+            $fadeIn = 0;
+        }
         $gain = Decibels::toGain($pad->levelDb) * self::velocityGain($hit->velocity);
         [$left, $right] = Panning::gains($pad->pan);
 
@@ -141,7 +149,7 @@ final readonly class VoicePlanner
             $from,
             $frame,
             $length,
-            $wraps || $frame >= $fadeIn ? $fadeIn : 0,
+            $fadeIn,
             min($fadeOut, $length),
             $gain * $left,
             $gain * $right,

@@ -105,6 +105,7 @@ final class UploadController extends AbstractController
                 'name' => $sample->name,
                 'frames' => $sample->frames,
                 'rate' => $sample->rate,
+                'heard' => $sample->isHeard(),
                 'loop' => $sample->isLoop(),
                 'bpm' => $sample->bpm(),
                 'bars' => $sample->bars(),

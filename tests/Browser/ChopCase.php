@@ -35,7 +35,8 @@ abstract class ChopCase extends PageCase
         return \is_string($value) ? $value : '';
     }
 
-    protected static function loopFile(float $bpm): string
+    /** Two bars of drums, so many times over. */
+    protected static function loopFile(float $bpm, int $times = 1): string
     {
         $kit = new DrumVoices(44100);
         $mix = array_fill(0, (int) round(2 * 240 / $bpm * 44100), 0.0);
@@ -49,7 +50,9 @@ abstract class ChopCase extends PageCase
         }
         $path = Sounds::folder().'/lantern loop.wav';
         $writer = new WavWriter($path, 44100, SampleFormat::Int16);
-        $writer->write(new StereoBlock($mix, $mix));
+        for ($i = 0; $i < $times; ++$i) {
+            $writer->write(new StereoBlock($mix, $mix));
+        }
         $writer->close();
 
         return $path;

@@ -138,6 +138,18 @@ final class SamplingTest extends ChopCase
         $this->assertNoErrors();
     }
 
+    /** More than a minute is listened to in the background; the offer comes when that is done. */
+    public function testALongRecordingOffersItsTempoWhenItWasListenedTo(): void
+    {
+        $this->newBeat();
+        $this->element('#files')->sendKeys(self::loopFile(100.0, 14));
+        $this->wait("document.querySelector('#notice').textContent.includes('is in the library')", 30);
+        $this->wait("document.querySelector('#notice').textContent.includes('was listened to. It sounds like a loop at 100 BPM')", 60);
+        $this->clickText('Set the beat to 100 BPM');
+        $this->wait("document.querySelector('#bpm').value === '100.00'");
+        $this->assertNoErrors();
+    }
+
     public function testTheLibraryIsSearchedAndSorted(): void
     {
         $this->open('/beats/1/gather');
