@@ -1,6 +1,6 @@
 // Changes go to the server one after another; each answer is the page as it is afterwards.
 
-import { app, failure, page, showPage } from './page.js';
+import { again, app, failure, page, showPage } from './page.js';
 import { notice } from './notice.js';
 
 let chain = Promise.resolve(true);
@@ -26,6 +26,7 @@ function enqueue(action, fields) {
 
 async function send(action, fields, head) {
     const { beat } = page();
+    const from = location.href;
     saved('Saving');
     let response;
     try {
@@ -36,7 +37,7 @@ async function send(action, fields, head) {
                 'X-Pestle-Token': app().dataset.token,
                 'X-Pestle-Head': head,
                 'HX-Request': 'true',
-                'HX-Current-URL': location.href,
+                'HX-Current-URL': from,
             },
             body: JSON.stringify(fields),
         });
@@ -49,7 +50,13 @@ async function send(action, fields, head) {
         return false;
     }
     if (response.ok) {
-        showPage(await response.text());
+        const html = await response.text();
+        // Another page may have been opened meanwhile: then that one is shown as it is now.
+        if (location.href === from) {
+            showPage(html);
+        } else {
+            await again();
+        }
 
         return true;
     }

@@ -1,6 +1,6 @@
 // What the maker says about samples: corrections of guesses, names, tags, favourites; clearing out; each can be taken back.
 
-import { app, failure, goTo, onPage, page } from './page.js';
+import { again, app, failure, onPage, page } from './page.js';
 import { notice } from './notice.js';
 
 async function post(url, data) {
@@ -13,10 +13,6 @@ async function post(url, data) {
     }
 
     return answer;
-}
-
-function again() {
-    return goTo(location.pathname + location.search);
 }
 
 /** Corrects something at an address of the library; gives what was there before, or null. */

@@ -20,17 +20,37 @@ export function announcePage() {
     document.dispatchEvent(new CustomEvent('pestle:page'));
 }
 
-/** Opens an address of Pestle in place, so that what plays goes on. */
-export async function goTo(url) {
-    const response = await fetch(url, { headers: { Accept: 'text/html' } });
-    const html = await response.text();
-    if (!html.includes('id="app"')) {
-        location.href = url;
+let latest = 0;
+let loading = 0;
 
-        return;
+/** Opens an address of Pestle in place, so that what plays goes on. Of several, the one asked for last is shown. */
+export async function goTo(url) {
+    latest += 1;
+    const asked = latest;
+    loading += 1;
+    try {
+        const response = await fetch(url, { headers: { Accept: 'text/html' } });
+        const html = await response.text();
+        if (asked !== latest) {
+            return;
+        }
+        if (!html.includes('id="app"')) {
+            location.href = url;
+
+            return;
+        }
+        history.pushState(null, '', url);
+        showPage(html);
+    } finally {
+        loading -= 1;
     }
-    history.pushState(null, '', url);
-    showPage(html);
+}
+
+/** Shows this page as it is now; nothing to do while another is on its way. */
+export async function again() {
+    if (loading === 0) {
+        await goTo(location.pathname + location.search);
+    }
 }
 
 /**
