@@ -69,15 +69,21 @@ export class WaveData {
         }
         const frames = BASE_FRAMES * FACTOR ** level;
         const out = new Int8Array(2 * count);
+        const [begin, end] = side === null ? [0, this.#sides] : [side, side + 1];
         let here = false;
+        let number = -1;
+        let tile = null;
         for (let x = 0; x < count; x += 1) {
             const first = Math.floor((from + x * perPixel) / frames);
             const last = Math.max(first + 1, Math.floor((from + (x + 1) * perPixel) / frames));
             for (let p = first; p < last && p * frames < this.length; p += 1) {
-                const tile = this.#tile(level, Math.floor(p / TILE));
+                // Asked for once a tile, not once a run: there are thousands in view.
+                if (Math.floor(p / TILE) !== number) {
+                    number = Math.floor(p / TILE);
+                    tile = this.#tile(level, number);
+                }
                 if (tile) {
                     here = true;
-                    const [begin, end] = side === null ? [0, this.#sides] : [side, side + 1];
                     for (let at = 2 * (this.#sides * (p % TILE) + begin), last = at + 2 * (end - begin); at < last; at += 2) {
                         out[2 * x] = Math.min(out[2 * x], tile[at] ?? 0);
                         out[2 * x + 1] = Math.max(out[2 * x + 1], tile[at + 1] ?? 0);

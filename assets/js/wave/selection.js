@@ -34,7 +34,8 @@ export function tellSelection(view) {
     for (const [name, value] of Object.entries({ start, end, length: end - start })) {
         const field = document.querySelector(`[data-selection=${name}]`);
         if (field && field !== document.activeElement) {
-            field.value = frames === 1 ? value : (value / frames).toFixed(3);
+            // Long recordings: what fits into the field.
+            field.value = frames === 1 ? value : (value / frames).toFixed(value / frames >= 1000 ? 1 : 3);
         }
     }
     for (const button of document.querySelectorAll('[data-needs-selection]')) {
