@@ -14,9 +14,10 @@ function wave() {
 }
 
 function regions() {
-    const markers = JSON.parse(wave().dataset.markers);
+    const [markers, ends] = [JSON.parse(wave().dataset.markers), JSON.parse(wave().dataset.ends)];
+    const frames = Number(wave().dataset.frames);
 
-    return markers.map((start, i) => [start, markers[i + 1] ?? Number(wave().dataset.frames)]);
+    return markers.map((start, i) => [start, Math.min(frames, ends[i] ?? markers[i + 1] ?? frames)]);
 }
 
 function draw() {

@@ -14,6 +14,8 @@ export class Song {
     #origin = 0;
     /** What is fetched: {from: segment, start and frames, meters, source, gain}, in order. */
     #pieces = [];
+    /** A piece that fades out under the newer one in its place. */
+    #leaving = null;
     #next = 0;
     #timer = null;
     #stopped = false;
@@ -32,6 +34,7 @@ export class Song {
     stop() {
         clearInterval(this.#timer);
         this.#stopped = true;
+        this.#leaving?.source.stop();
         for (const { source } of this.#pieces) {
             source.stop();
         }
@@ -80,6 +83,7 @@ export class Song {
         old.gain.gain.setValueAtTime(1, at);
         old.gain.gain.linearRampToValueAtTime(0, at + CROSSFADE);
         old.source.stop(at + CROSSFADE);
+        this.#leaving = old;
         for (const later of this.#pieces.slice(this.#pieces.indexOf(old) + 1)) {
             later.source.stop();
         }

@@ -30,6 +30,7 @@ final readonly class SetTempo implements Change
 
     public function touches(): array
     {
-        return ['tempo'];
+        // What follows the tempo is moved: places that another window holds may be old ones.
+        return ['tempo', 'edits', 'slices', 'kit'];
     }
 }
