@@ -49,7 +49,7 @@ async function hear() {
         const [start, end] = regions()[slice];
         const rate = Number(wave().dataset.rate);
         document.querySelectorAll('#arranged .chip').forEach((chip, i) => chip.toggleAttribute('data-playing', i === place));
-        await wave().hear(start, end);
+        await wave().hearSlice(slice);
         await new Promise((resolve) => { setTimeout(resolve, 1000 * (end - start) / rate); });
         if (run !== hearing || !wave()) {
             return;
@@ -87,7 +87,7 @@ document.addEventListener('click', (event) => {
         const slice = Number(take.dataset.takeSlice);
         order.push(slice);
         draw();
-        wave().hear(...regions()[slice]);
+        wave().hearSlice(slice);
     } else if (tool) {
         ({
             play: hear,

@@ -38,6 +38,22 @@ final readonly class ChopPage
         return array_map(static fn (int $i): ?int => $slices->of($i)->end, array_keys($slices->markers));
     }
 
+    /** @return array<int, list<array<string, mixed>>> by slice, the edits that make it sound as its pad would */
+    public function heardAs(): array
+    {
+        $out = [];
+        foreach ($this->slices()->regions($this->frames) as $i => [$start, $end]) {
+            $said = $this->slices()->of($i);
+            $edits = [
+                ...($said->reversed ? [new Edit(EditKind::Reverse, null, null)] : []),
+                ...(0.0 !== $said->gainDb ? [new Edit(EditKind::Gain, null, null, ['db' => $said->gainDb])] : []),
+            ];
+            $out[$i] = [] === $edits ? [] : (new Edits([new Edit(EditKind::Keep, $start, $end), ...$edits]))->toArray();
+        }
+
+        return $out;
+    }
+
     /** The edits that are heard, for addresses; empty when there are none. */
     public function query(): string
     {

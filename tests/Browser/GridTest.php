@@ -85,6 +85,10 @@ final class GridTest extends ChopCase
         self::assertSame('3.500', $this->value('[data-selection=end]'));
         $this->set('#slice-gain', '-6');
         $this->wait(self::UNDO.".includes('Level of slice 2')");
+        // Played here, it sounds as it will on its pad.
+        $this->script(self::WAVE.'.focus()');
+        $this->keys('v');
+        $this->wait("performance.getEntriesByType('resource').some((e) => decodeURIComponent(e.name).includes('\"kind\":\"reverse\"') && e.name.includes('gain'))");
         $this->clickText('To pads');
         $this->wait("location.pathname.endsWith('/pattern') && [...document.querySelectorAll('.pad .name')].some((n) => n.textContent === 'Late answer')");
         $this->script("[...document.querySelectorAll('.pad')].find((p) => p.textContent.includes('Late answer')).click()");

@@ -10,7 +10,7 @@ import { tellSelection, typedSelection } from '../wave/selection.js';
 const SNAP_PIXELS = 14;
 
 class Wave extends HTMLElement {
-    static observedAttributes = ['data-markers', 'data-ends', 'data-sample', 'data-edits', 'data-frames', 'data-mode', 'data-beats', 'data-held'];
+    static observedAttributes = ['data-markers', 'data-ends', 'data-heard-as', 'data-sample', 'data-edits', 'data-frames', 'data-mode', 'data-beats', 'data-held'];
 
     #canvas = document.createElement('canvas');
     #view = { from: 0, to: 1, frames: 1, chosen: 0, cursor: 0, markers: [], ends: [], roles: [], beats: [], first: 0, held: {}, line: null, selection: null, playing: null, before: false, mode: 'slices', data: null };
@@ -105,6 +105,7 @@ class Wave extends HTMLElement {
         }
         view.markers = view.before ? [] : JSON.parse(this.dataset.markers);
         view.ends = JSON.parse(this.dataset.ends);
+        view.heardAs = JSON.parse(this.dataset.heardAs);
         view.roles = JSON.parse(this.dataset.roles);
         view.beats = view.before ? [] : JSON.parse(this.dataset.beats);
         view.chosen = Math.min(view.chosen, Math.max(0, view.markers.length - 1));
@@ -213,7 +214,18 @@ class Wave extends HTMLElement {
     #play(whole = false) {
         const view = this.#view;
 
-        return this.hear(...(whole || (!view.selection && view.markers.length === 0) ? [0, view.frames] : view.selection ?? this.#region(view.chosen)));
+        if (!whole && !view.selection && view.markers.length > 0) {
+            return this.hearSlice(view.chosen);
+        }
+
+        return this.hear(...(whole || !view.selection ? [0, view.frames] : view.selection));
+    }
+
+    /** Plays a slice as its pad would: backwards and at its level, where that is said of it. */
+    hearSlice(index) {
+        this.#view.clicks = false;
+
+        return this.#playing.hear(...this.#region(index), this.#view.heardAs[index] ?? []);
     }
 
     /** Plays from a frame to another and shows where it is. */

@@ -23,9 +23,14 @@ export class WavePlaying {
         this.moved = moved;
     }
 
-    /** Plays from a frame to another. */
-    async hear(start, end) {
+    /** Plays from a frame to another; with edits that make a sound of its own of this stretch, that one. */
+    async hear(start, end, edits = []) {
         const run = ++this.#run;
+        if (edits.length > 0) {
+            await this.#hearAs(run, start, end, edits);
+
+            return;
+        }
         const { view } = this;
         const { rate } = view;
         const round = this.#round && end - start <= PIECE * rate;
@@ -56,8 +61,19 @@ export class WavePlaying {
         }
     }
 
+    async #hearAs(run, start, end, edits) {
+        const { view } = this;
+        const all = [...JSON.parse(view.data.edits || '[]'), ...edits];
+        try {
+            const voice = await audition(`/samples/${view.sample}/sound?${new URLSearchParams({ edits: JSON.stringify(all) })}`, 0, (end - start) / view.rate, this.#round);
+            this.#follow(run, voice, start, end, voice.started, this.#round, edits.some((edit) => edit.kind === 'reverse'));
+        } catch (problem) {
+            notice(problem.message, { bad: true });
+        }
+    }
+
     /** Shows where it is, until it ends or is ended. */
-    #follow(run, first, start, end, began, round) {
+    #follow(run, first, start, end, began, round, backwards = false) {
         this.voice = first;
         const show = () => {
             if (run !== this.#run) {
@@ -65,7 +81,7 @@ export class WavePlaying {
             }
             const passed = Math.max(0, (audio().currentTime - began) * this.view.rate);
             const length = end - start;
-            this.view.playing = this.voice.stopped || (passed >= length && !round) ? null : { frame: start + (round ? passed % length : passed) };
+            this.view.playing = this.voice.stopped || (passed >= length && !round) ? null : { frame: backwards ? end - (passed % length) : start + (round ? passed % length : passed) };
             this.moved();
             if (this.view.playing) {
                 requestAnimationFrame(show);
