@@ -5,17 +5,24 @@ import { notice } from './notice.js';
 
 let chain = Promise.resolve(true);
 
-/** Makes a change; resolves to whether it was made. */
+/**
+ * Makes a change; resolves to whether it was made.
+ *
+ * @param fields what it says, or a function that says it when its turn has come: for what follows from the page as it
+ *               then is, since changes before it may still be on their way
+ */
 export function change(fields) {
-    return enqueue('changes', { ...fields, changeId: crypto.randomUUID() });
+    const changeId = crypto.randomUUID();
+
+    return enqueue('changes', () => ({ ...(typeof fields === 'function' ? fields() : fields), changeId }));
 }
 
 export function undo() {
-    return enqueue('undo', {});
+    return enqueue('undo', () => ({}));
 }
 
 export function redo() {
-    return enqueue('redo', {});
+    return enqueue('redo', () => ({}));
 }
 
 function enqueue(action, fields) {
@@ -27,6 +34,7 @@ function enqueue(action, fields) {
 async function send(action, fields, head) {
     const { beat } = page();
     const from = location.href;
+    const body = JSON.stringify(fields());
     saved('Saving');
     let response;
     try {
@@ -39,7 +47,7 @@ async function send(action, fields, head) {
                 'HX-Request': 'true',
                 'HX-Current-URL': from,
             },
-            body: JSON.stringify(fields),
+            body,
         });
     } catch {
         saved('Not saved');

@@ -88,9 +88,12 @@ async function edit(kind, settings, selection) {
 
         return;
     }
-    const { edits, ...rest } = JSON.parse(document.querySelector('[data-editor]').dataset.editor);
     const range = selection ? { from: selection[0], to: selection[1] } : {};
-    await change({ ...rest, edits: [...edits, { kind, ...settings, ...range }] });
+    await change(() => {
+        const { edits, ...rest } = JSON.parse(document.querySelector('[data-editor]').dataset.editor);
+
+        return { ...rest, edits: [...edits, { kind, ...settings, ...range }] };
+    });
 }
 
 /** Slices go to pads as the column beside the wave says. */

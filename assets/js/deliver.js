@@ -23,7 +23,9 @@ document.addEventListener('change', (event) => {
     if (event.target.form?.id === 'deliver-form') {
         if (event.target.name === 'format') {
             // Few bits want dither; more have no need of it.
-            event.target.form.elements.dither.checked = event.target.value === '16';
+            const { dither } = event.target.form.elements;
+            dither.checked = event.target.value === '16';
+            dither.dispatchEvent(new Event('change', { bubbles: true }));
         }
         sync();
     }

@@ -3,7 +3,7 @@
 import { change } from './changes.js';
 import { onPage, page } from './page.js';
 import { player } from './audio/player.js';
-import { audio } from './audio/context.js';
+import { heardAt } from './audio/context.js';
 import { prefetch, release, strike } from './audio/pads.js';
 import { recorder } from './recorder.js';
 import { goTo } from './page.js';
@@ -23,14 +23,14 @@ function soundOf(pad, velocity) {
     return strengths.length > 1 ? `${pad.dataset.sound}?velocity=${strengths.find((top) => velocity <= top)}` : pad.dataset.sound;
 }
 
-/** Strikes a pad; `hold` names what holds it, so that letGo can end it. */
-export async function strikePad(id, velocity, hold = null) {
+/** Strikes a pad; `hold` names what holds it, so that letGo can end it; `moment` is the timeStamp of what struck it. */
+export async function strikePad(id, velocity, hold = null, moment = performance.now()) {
     const pad = padElement(id);
     if (!pad?.dataset.sound) {
         return;
     }
     light(pad, velocity);
-    const note = recorder.strike(id, velocity, player.playing ? player.ticks(audio().currentTime - (audio().outputLatency || 0)) : null);
+    const note = recorder.strike(id, velocity, player.playing ? player.ticks(heardAt(moment)) : null);
     if (hold !== null) {
         held.set(hold, { pad, note, voice: null });
     }
@@ -48,16 +48,16 @@ export function letGo(hold) {
         return;
     }
     held.delete(hold);
-    recorder.letGo(strikeHeld.note, player.ticks());
+    recorder.letGo(strikeHeld.note, player.ticks(heardAt()));
     if (strikeHeld.voice && strikeHeld.pad.dataset.mode === 'held') {
         release(strikeHeld.voice);
     }
 }
 
-export function strikeKey(key, soft) {
+export function strikeKey(key, soft, moment) {
     const pad = document.querySelector(`.pad[data-key="${CSS.escape(key)}"]`);
     if (pad?.dataset.pad) {
-        strikePad(pad.dataset.pad, soft ? SOFT : USUAL, `key ${key}`);
+        strikePad(pad.dataset.pad, soft ? SOFT : USUAL, `key ${key}`, moment);
     }
 }
 
@@ -78,11 +78,11 @@ document.addEventListener('pointerdown', (event) => {
         const x = (event.clientX - box.left) / box.width * 2 - 1;
         const y = (event.clientY - box.top) / box.height * 2 - 1;
         // The nearer the centre, the stronger.
-        strikePad(pad.dataset.pad, Math.round(127 - 90 * Math.min(1, Math.hypot(x, y) / 1.2)), 'pointer');
+        strikePad(pad.dataset.pad, Math.round(127 - 90 * Math.min(1, Math.hypot(x, y) / 1.2)), 'pointer', event.timeStamp);
     }
     const named = event.target.closest('[data-strike]');
     if (named) {
-        strikePad(named.dataset.strike, USUAL, 'pointer');
+        strikePad(named.dataset.strike, USUAL, 'pointer', event.timeStamp);
     }
 });
 addEventListener('pointerup', () => letGo('pointer'));

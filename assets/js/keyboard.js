@@ -36,7 +36,7 @@ document.addEventListener('keydown', (event) => {
     } else if (event.code in PADS) {
         event.preventDefault();
         if (!event.repeat) {
-            strikeKey(PADS[event.code], event.shiftKey);
+            strikeKey(PADS[event.code], event.shiftKey, event.timeStamp);
         }
     } else if (event.code === 'Enter' && !event.target.matches('a, button, input, summary')) {
         toggleRecord();

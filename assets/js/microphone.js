@@ -234,7 +234,7 @@ document.addEventListener('input', (event) => {
     if (event.target.closest('[data-mic]') && input) {
         if (event.target.name === 'mic-gain') {
             input.gain.gain.value = 10 ** (event.target.value / 20);
-            document.getElementById('mic-gain-value').textContent = event.target.value;
+            document.getElementById('m-gain-value').textContent = event.target.value;
         } else if (event.target.name === 'monitor') {
             input.monitor.gain.value = Number(event.target.checked);
         }

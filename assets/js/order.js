@@ -6,8 +6,14 @@ function parts() {
     return JSON.parse(document.querySelector('[data-order]').dataset.order);
 }
 
-function set(next) {
-    change({ type: 'set-order', parts: next });
+/** Changes the order as it is when its turn has come. */
+function set(edit) {
+    change(() => {
+        const next = parts();
+        edit(next);
+
+        return { type: 'set-order', parts: next };
+    });
 }
 
 document.addEventListener('click', (event) => {
@@ -15,23 +21,20 @@ document.addEventListener('click', (event) => {
     if (!button) {
         return;
     }
-    const next = parts();
     const { orderAdd, orderRemove, orderEarlier } = button.dataset;
     if (orderAdd) {
-        next.push({ pattern: orderAdd, repeats: 1 });
+        set((next) => next.push({ pattern: orderAdd, repeats: 1 }));
     } else if (orderRemove) {
-        next.splice(Number(orderRemove), 1);
+        set((next) => next.splice(Number(orderRemove), 1));
     } else {
-        next.splice(Number(orderEarlier) - 1, 0, ...next.splice(Number(orderEarlier), 1));
+        set((next) => next.splice(Number(orderEarlier) - 1, 0, ...next.splice(Number(orderEarlier), 1)));
     }
-    set(next);
 });
 
 document.addEventListener('change', (event) => {
     const index = event.target.dataset?.orderRepeats;
     if (index !== undefined) {
-        const next = parts();
-        next[Number(index)].repeats = Number(event.target.value);
-        set(next);
+        const repeats = Number(event.target.value);
+        set((next) => { next[Number(index)].repeats = repeats; });
     }
 });

@@ -1,5 +1,7 @@
 // What the server said about this page, and the moment at which it said something new.
 
+import { keepSettings } from './settings.js';
+
 export function app() {
     return document.getElementById('app');
 }
@@ -60,6 +62,7 @@ export async function again() {
 export function showPage(html) {
     const next = new DOMParser().parseFromString(html, 'text/html');
     document.title = next.title;
+    keepSettings(next);
     Idiomorph.morph(app(), next.getElementById('app'), { morphStyle: 'outerHTML' });
     htmx.process(app());
     announcePage();

@@ -12,6 +12,7 @@ use Pestle\Tests\Core\Sounds;
 abstract class ChopCase extends PageCase
 {
     protected const WAVE = "document.querySelector('pestle-wave')";
+    protected const SAVED = "document.querySelector('#saved').textContent === 'Saved'";
     protected const UNDO = "document.querySelector('[data-undo]').textContent";
 
     protected function newBeat(): void

@@ -13,6 +13,13 @@ export function audio() {
     return context;
 }
 
+/** The audio clock, in seconds, of what was heard at a moment (an event's timeStamp), however late it is looked at. */
+export function heardAt(moment = performance.now()) {
+    const { contextTime, performanceTime } = audio().getOutputTimestamp();
+
+    return performanceTime > 0 ? contextTime + (moment - performanceTime) / 1000 : audio().currentTime;
+}
+
 /** Takes an answer apart: its JSON and the two sides of its sound. */
 export function readSound(bytes) {
     const length = new DataView(bytes).getUint32(0, true);

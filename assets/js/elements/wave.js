@@ -131,7 +131,7 @@ class Wave extends HTMLElement {
             changed: () => this.#changed(),
             play: () => this.#play(),
             cut: (frame) => this.#add(frame),
-            markers: (index) => this.#settle(index),
+            markers: (index, before) => this.#settle(index, before),
             end: (end) => this.#say('pestle:slice-end', { slice: view.chosen, end }),
             line: (beat, frame, spread) => this.#say('pestle:line', { beat, seconds: frame / view.rate, spread }),
             clicked: () => {
@@ -148,8 +148,15 @@ class Wave extends HTMLElement {
         this.dispatchEvent(new CustomEvent(name, { bubbles: true, detail }));
     }
 
-    #store() {
-        change({ type: 'set-slices', sample: this.dataset.sample, markers: this.#view.markers, how: 'hand' });
+    /** Takes markers out and puts others in, among those there are when its turn has come. */
+    #store(out, into) {
+        const { sample, markers } = this.dataset;
+        change(() => {
+            const now = JSON.parse(this.dataset.sample === sample ? this.dataset.markers : markers);
+            const next = new Set([...now.filter((m) => !out.includes(m)), ...into]);
+
+            return { type: 'set-slices', sample, markers: [...next].sort((a, b) => a - b), how: 'hand' };
+        });
     }
 
     async #add(frame, tapped = false) {
@@ -162,19 +169,17 @@ class Wave extends HTMLElement {
         if (!view.markers.includes(place)) {
             view.markers = [...view.markers, place].sort((a, b) => a - b);
             view.chosen = view.markers.indexOf(place);
-            this.#store();
+            this.#store([], [place]);
             this.#drawing.draw();
         }
     }
 
     /** A marker that was dragged to its place, or away. */
-    async #settle(index) {
+    async #settle(index, before) {
         const view = this.#view;
-        const frame = view.markers[index];
-        if (frame !== undefined && view.markers.length === JSON.parse(this.dataset.markers).length) {
-            view.markers = [...new Set(view.markers.with(index, await this.#attracted(frame)))].sort((a, b) => a - b);
-        }
-        this.#store();
+        const away = view.markers.length < before.length;
+        const place = away ? null : await this.#attracted(view.markers[index]);
+        this.#store([before[index]], away ? [] : [place]);
     }
 
     /** Where a marker lands: at what it is to snap to, when that is near; a tap from any distance. */
@@ -188,18 +193,18 @@ class Wave extends HTMLElement {
     #remove() {
         const view = this.#view;
         if (view.markers.length > 0) {
-            view.markers = view.markers.filter((_, i) => i !== view.chosen);
+            const gone = view.markers[view.chosen];
+            view.markers = view.markers.filter((m) => m !== gone);
             view.chosen = Math.max(0, view.chosen - 1);
-            this.#store();
+            this.#store([gone], []);
             this.#drawing.draw();
         }
     }
 
-    /** A marker where it plays now. */
-    #tap() {
-        const { playing } = this.#view;
-        if (playing) {
-            this.#add(Math.round(playing.frame), true);
+    /** A marker at what is heard; the first tap plays. */
+    #tap(moment) {
+        if (this.#view.playing) {
+            this.#add(this.#playing.frameAt(moment), true);
         } else {
             this.#play(true);
         }
@@ -311,7 +316,7 @@ class Wave extends HTMLElement {
             v: () => this.#play(),
             g: () => this.#playing.goRound(() => this.#play()),
             b: () => this.#before(),
-            t: () => (view.mode === 'grid' ? this.#say('pestle:tap') : this.#tap()),
+            t: () => (view.mode === 'grid' ? this.#say('pestle:tap') : this.#tap(event.timeStamp)),
             z: () => this.#toSelection(),
             x: () => (view.markers.includes(view.cursor) ? this.#remove() : this.#add(view.cursor)),
             Delete: () => (view.mode === 'grid' ? this.#say('pestle:let-go') : this.#remove()),

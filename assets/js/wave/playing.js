@@ -1,7 +1,7 @@
 // Hearing a recording, or a part of it, once or round and round; the view knows where it is.
 
 import { audition, hush } from '../audio/pads.js';
-import { audio } from '../audio/context.js';
+import { audio, heardAt } from '../audio/context.js';
 import { notice } from '../notice.js';
 
 /** A long recording comes in pieces of so many seconds, one after another without a gap. */
@@ -16,6 +16,7 @@ function linesName(view) {
 export class WavePlaying {
     #round = false;
     #run = 0;
+    #place = () => 0;
 
     /** @param moved called whenever the place that plays has changed */
     constructor(view, moved) {
@@ -75,19 +76,30 @@ export class WavePlaying {
     /** Shows where it is, until it ends or is ended. */
     #follow(run, first, start, end, began, round, backwards = false) {
         this.voice = first;
+        const length = end - start;
+        const passed = (clock) => Math.max(0, (clock - began) * this.view.rate);
+        this.#place = (clock) => {
+            const within = round ? passed(clock) % length : Math.min(length, passed(clock));
+
+            return backwards ? end - within : start + within;
+        };
         const show = () => {
             if (run !== this.#run) {
                 return;
             }
-            const passed = Math.max(0, (audio().currentTime - began) * this.view.rate);
-            const length = end - start;
-            this.view.playing = this.voice.stopped || (passed >= length && !round) ? null : { frame: backwards ? end - (passed % length) : start + (round ? passed % length : passed) };
+            const now = audio().currentTime;
+            this.view.playing = this.voice.stopped || (passed(now) >= length && !round) ? null : { frame: this.#place(now) };
             this.moved();
             if (this.view.playing) {
                 requestAnimationFrame(show);
             }
         };
         show();
+    }
+
+    /** The frame that was heard at a moment, an event's timeStamp. */
+    frameAt(moment) {
+        return Math.round(this.#place(heardAt(moment)));
     }
 
     /** Round and round, or no longer. */

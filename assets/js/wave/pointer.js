@@ -120,7 +120,7 @@ export class WavePointer {
         }
         if (drag.moved) {
             ({
-                marker: () => this.acts.markers(drag.index),
+                marker: () => this.acts.markers(drag.index, drag.before),
                 end: () => this.acts.end(view.ends[view.chosen]),
                 line: () => this.acts.line(view.line, view.beats[drag.index], drag.spread),
             })[drag.kind]?.();
