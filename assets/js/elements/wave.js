@@ -18,6 +18,7 @@ class Wave extends HTMLElement {
     #playing = new WavePlaying(this.#view, () => this.#drawing.draw());
     #pointer = null;
     #shown = '';
+    #missed = false;
 
     connectedCallback() {
         if (!this.shadowRoot) {
@@ -49,10 +50,15 @@ class Wave extends HTMLElement {
     }
 
     attributeChangedCallback() {
-        // Several change at once when the page does.
-        if (this.isConnected && !this.#pointer?.drag) {
+        // Several change at once when the page does; what is being dragged is not pulled from the hand.
+        if (this.isConnected) {
             clearTimeout(this.pending);
-            this.pending = setTimeout(() => this.#read());
+            this.pending = setTimeout(() => {
+                this.#missed = Boolean(this.#pointer?.drag);
+                if (!this.#missed) {
+                    this.#read();
+                }
+            });
         }
     }
 
@@ -134,6 +140,12 @@ class Wave extends HTMLElement {
             markers: (index, before) => this.#settle(index, before),
             end: (end) => this.#say('pestle:slice-end', { slice: view.chosen, end }),
             line: (beat, frame, spread) => this.#say('pestle:line', { beat, seconds: frame / view.rate, spread }),
+            released: () => {
+                if (this.#missed) {
+                    this.#missed = false;
+                    this.#read();
+                }
+            },
             clicked: () => {
                 this.#play();
                 this.#say('pestle:slice', view.chosen);
@@ -177,9 +189,14 @@ class Wave extends HTMLElement {
     /** A marker that was dragged to its place, or away. */
     async #settle(index, before) {
         const view = this.#view;
-        const away = view.markers.length < before.length;
-        const place = away ? null : await this.#attracted(view.markers[index]);
-        this.#store([before[index]], away ? [] : [place]);
+        if (view.markers.length < before.length) {
+            this.#store([before[index]], []);
+
+            return;
+        }
+        const place = await this.#attracted(view.markers[index]);
+        view.markers = before.with(index, place);
+        this.#store([before[index]], [place]);
     }
 
     /** Where a marker lands: at what it is to snap to, when that is near; a tap from any distance. */

@@ -7,7 +7,7 @@ const NEAR = 5;
 export class WavePointer {
     drag = null;
 
-    /** @param acts what is done with what was dragged: choose, clicked, markers, end, line, show, scrollTo, zoom, changed */
+    /** @param acts what is done with what was dragged: clicked, released, markers, end, line, cut, show, scrollTo, zoom, play, changed */
     constructor(canvas, view, drawing, acts) {
         Object.assign(this, { canvas, view, drawing, acts });
         canvas.addEventListener('pointerdown', (event) => this.#down(event));
@@ -115,23 +115,31 @@ export class WavePointer {
     #up() {
         const { drag, view } = this;
         this.drag = null;
-        if (!drag || drag.kind === 'map') {
+        if (!drag) {
             return;
         }
+        const put = {
+            marker: () => this.acts.markers(drag.index, drag.before),
+            end: () => this.acts.end(view.ends[view.chosen]),
+            line: () => this.acts.line(view.line, view.beats[drag.index], drag.spread),
+        }[drag.kind];
+        if (drag.moved && put) {
+            put();
+            this.acts.changed();
+
+            return;
+        }
+        this.acts.released();
         if (drag.moved) {
-            ({
-                marker: () => this.acts.markers(drag.index, drag.before),
-                end: () => this.acts.end(view.ends[view.chosen]),
-                line: () => this.acts.line(view.line, view.beats[drag.index], drag.spread),
-            })[drag.kind]?.();
+            this.acts.changed();
         } else if (drag.kind === 'select') {
             view.selection = null;
             view.chosen = Math.max(0, view.markers.findLastIndex((m) => m <= view.cursor));
             this.acts.clicked();
-        } else if (drag.kind !== 'line') {
+            this.acts.changed();
+        } else if (drag.kind === 'marker' || drag.kind === 'end') {
             this.acts.play();
         }
-        this.acts.changed();
     }
 
     #wheel(event) {
