@@ -13,7 +13,7 @@ final class TruePeak
     public const AFTER = 6;
     private const BLOCK = 16;
 
-    /** @var array{list<float>, list<float>}|null quarter and half phase */
+    /** @var array{list<float>, list<float>, list<float>}|null half phase; even and odd part of the quarter phase */
     private static ?array $taps = null;
     private static float $gain = 0.0;
     /** Largest root of the sum of squared taps; 1 for the samples themselves. */
@@ -29,9 +29,10 @@ final class TruePeak
      */
     public static function peaks(array $signal, float $floor = 0.0): array
     {
-        [$quarter, $half] = self::$taps ??= self::design();
-        [$q0, $q1, $q2, $q3, $q4, $q5, $q6, $q7, $q8, $q9, $qa, $qb] = $quarter;
+        [$half, $even, $odd] = self::$taps ??= self::design();
         [$h0, $h1, $h2, $h3, $h4, $h5] = $half;
+        [$p0, $p1, $p2, $p3, $p4, $p5] = $even;
+        [$m0, $m1, $m2, $m3, $m4, $m5] = $odd;
         $n = \count($signal) - self::BEFORE - self::AFTER;
         // What some values can reach between them is bound by their energy (Cauchy-Schwarz) and by their peak.
         $enough = 0.999999 * ($floor / self::$norm) ** 2;
@@ -53,10 +54,12 @@ final class TruePeak
                 }
                 continue;
             }
-            // a to l are the twelve values around the place between f and g; they move on by one a frame.
+            // a to l are the twelve values around the place between f and g, and their energy; they move on by one a frame.
             $a = 0.0;
             [$b, $c, $d, $e, $f, $g, $h, $i1, $j, $k, $l] = \array_slice($signal, $at, self::BEFORE + self::AFTER);
+            $energy = $b * $b + $c * $c + $d * $d + $e * $e + $f * $f + $g * $g + $h * $h + $i1 * $i1 + $j * $j + $k * $k + $l * $l;
             for ($i = $at + self::BEFORE + self::AFTER; $i < $last; ++$i) {
+                $energy -= $a * $a;
                 $a = $b;
                 $b = $c;
                 $c = $d;
@@ -69,24 +72,30 @@ final class TruePeak
                 $j = $k;
                 $k = $l;
                 $l = $signal[$i];
+                $energy += $l * $l;
+                if ($energy < $enough) {
+                    $out[] = 0.0;
+                    continue;
+                }
                 $peak = $f < 0.0 ? -$f : $f;
-                $v = $q0 * $a + $q1 * $b + $q2 * $c + $q3 * $d + $q4 * $e + $q5 * $f + $q6 * $g + $q7 * $h + $q8 * $i1 + $q9 * $j + $qa * $k + $qb * $l;
+                $s0 = $a + $l;
+                $s1 = $b + $k;
+                $s2 = $c + $j;
+                $s3 = $d + $i1;
+                $s4 = $e + $h;
+                $s5 = $f + $g;
+                $v = $h0 * $s0 + $h1 * $s1 + $h2 * $s2 + $h3 * $s3 + $h4 * $s4 + $h5 * $s5;
                 if ($v > $peak) {
                     $peak = $v;
                 } elseif (-$v > $peak) {
                     $peak = -$v;
                 }
-                $v = $h0 * ($a + $l) + $h1 * ($b + $k) + $h2 * ($c + $j) + $h3 * ($d + $i1) + $h4 * ($e + $h) + $h5 * ($f + $g);
+                // A quarter and three quarters of the way mirror each other: sum and difference of these two.
+                $v = $p0 * $s0 + $p1 * $s1 + $p2 * $s2 + $p3 * $s3 + $p4 * $s4 + $p5 * $s5;
+                $w = $m0 * ($a - $l) + $m1 * ($b - $k) + $m2 * ($c - $j) + $m3 * ($d - $i1) + $m4 * ($e - $h) + $m5 * ($f - $g);
+                $v = ($v < 0.0 ? -$v : $v) + ($w < 0.0 ? -$w : $w);
                 if ($v > $peak) {
                     $peak = $v;
-                } elseif (-$v > $peak) {
-                    $peak = -$v;
-                }
-                $v = $qb * $a + $qa * $b + $q9 * $c + $q8 * $d + $q7 * $e + $q6 * $f + $q5 * $g + $q4 * $h + $q3 * $i1 + $q2 * $j + $q1 * $k + $q0 * $l;
-                if ($v > $peak) {
-                    $peak = $v;
-                } elseif (-$v > $peak) {
-                    $peak = -$v;
                 }
                 $out[] = $peak;
             }
@@ -103,7 +112,7 @@ final class TruePeak
         return self::$gain;
     }
 
-    /** @return array{list<float>, list<float>} */
+    /** @return array{list<float>, list<float>, list<float>} half phase; even and odd part of the quarter phase; six taps each */
     private static function design(): array
     {
         $phases = [];
@@ -119,7 +128,13 @@ final class TruePeak
             self::$norm = max(self::$norm, sqrt(array_sum(array_map(static fn (float $tap): float => $tap * $tap, $taps))));
             $phases[] = $taps;
         }
+        [$quarter, $half] = $phases;
+        $even = $odd = [];
+        for ($k = 0; $k < 6; ++$k) {
+            $even[] = ($quarter[$k] + $quarter[11 - $k]) / 2.0;
+            $odd[] = ($quarter[$k] - $quarter[11 - $k]) / 2.0;
+        }
 
-        return [$phases[0], $phases[1]];
+        return [\array_slice($half, 0, 6), $even, $odd];
     }
 }
