@@ -15,12 +15,18 @@ async function post(url, data) {
     return answer;
 }
 
-/** Corrects something at an address of the library; gives what was there before, or null. */
-export async function correct(what, facts) {
-    const answer = await post(`/library/${what}`, facts);
-    await again();
+let corrections = Promise.resolve(null);
 
-    return answer;
+/** Corrects something at an address of the library, one after another; gives what was there before, or null. */
+export function correct(what, facts) {
+    corrections = corrections.then(async () => {
+        const answer = await post(`/library/${what}`, facts);
+        await again();
+
+        return answer;
+    }).catch(() => null);
+
+    return corrections;
 }
 
 /** Says something about a sample; the line that reports it takes it back. */

@@ -8,7 +8,11 @@ export function app() {
 
 /** Beat, head, chosen pattern and so on; null on pages without a beat. */
 export function page() {
-    const data = app()?.dataset.page;
+    return pageOf(app());
+}
+
+function pageOf(element) {
+    const data = element?.dataset.page;
 
     return data ? JSON.parse(data) : null;
 }
@@ -24,6 +28,7 @@ export function announcePage() {
 
 let latest = 0;
 let loading = 0;
+let outdated = false;
 
 /** Opens an address of Pestle in place, so that what plays goes on. Of several, the one asked for last is shown. */
 export async function goTo(url) {
@@ -31,16 +36,19 @@ export async function goTo(url) {
     const asked = latest;
     loading += 1;
     try {
-        const response = await fetch(url, { headers: { Accept: 'text/html' } });
-        const html = await response.text();
-        if (asked !== latest) {
-            return;
-        }
-        if (!html.includes('id="app"')) {
-            location.href = url;
+        let html;
+        do {
+            outdated = false;
+            html = await (await fetch(url, { headers: { Accept: 'text/html' } })).text();
+            if (asked !== latest) {
+                return;
+            }
+            if (!html.includes('id="app"')) {
+                location.href = url;
 
-            return;
-        }
+                return;
+            }
+        } while (outdated || isOvertaken(html));
         history.pushState(null, '', url);
         showPage(html);
     } finally {
@@ -48,8 +56,17 @@ export async function goTo(url) {
     }
 }
 
-/** Shows this page as it is now; nothing to do while another is on its way. */
+/** Whether a page was made before the change that is shown already: the answers of two requests can cross. */
+function isOvertaken(html) {
+    const next = pageOf(new DOMParser().parseFromString(html, 'text/html').getElementById('app'));
+    const shown = page();
+
+    return next !== null && next.beat === shown?.beat && next.head < shown.head;
+}
+
+/** Shows this page as it is now; a page that is on its way is asked for anew. */
 export async function again() {
+    outdated = true;
     if (loading === 0) {
         await goTo(location.pathname + location.search);
     }

@@ -71,7 +71,6 @@ abstract class PageCase extends TestCase
         }
     }
 
-    /** Clicks the cell of a lane and a step, as a hand would. */
     /** Takes back so many changes, one after the other. */
     protected function undo(int $times): void
     {
@@ -83,6 +82,7 @@ abstract class PageCase extends TestCase
         }
     }
 
+    /** Clicks the cell of a lane and a step, as a hand would. */
     protected function clickStep(int $lane, int $step): void
     {
         $place = $this->script("const b = document.querySelector('pestle-lanes').getBoundingClientRect(); const steps = 16 * document.querySelector('pestle-lanes').dataset.bars; return [b.x + ($step + 0.5) * b.width / steps, b.y + 20 + ($lane + 0.5) * 33]");
@@ -128,7 +128,8 @@ abstract class PageCase extends TestCase
             usleep(60_000);
         }
         $chrome->takeScreenshot(sys_get_temp_dir().'/pestle-failed.png');
-        self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir().'/pestle-failed.png)');
+        $said = json_encode([$this->script("return document.querySelector('#notice')?.textContent", $chrome), $chrome->manage()->getLog('browser')]);
+        self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir()."/pestle-failed.png; notice and log: $said)");
     }
 
     /** @param list<string> $expected parts of messages that belong to the journey */

@@ -137,7 +137,7 @@ class Wave extends HTMLElement {
             changed: () => this.#changed(),
             play: () => this.#play(),
             cut: (frame) => this.#add(frame),
-            markers: (index, before) => this.#settle(index, before),
+            marker: (from, to) => this.#settle(from, to),
             end: (end) => this.#say('pestle:slice-end', { slice: view.chosen, end }),
             line: (beat, frame, spread) => this.#say('pestle:line', { beat, seconds: frame / view.rate, spread }),
             released: () => {
@@ -187,16 +187,16 @@ class Wave extends HTMLElement {
     }
 
     /** A marker that was dragged to its place, or away. */
-    async #settle(index, before) {
-        const view = this.#view;
-        if (view.markers.length < before.length) {
-            this.#store([before[index]], []);
+    async #settle(from, to) {
+        if (to === null) {
+            this.#store([from], []);
 
             return;
         }
-        const place = await this.#attracted(view.markers[index]);
-        view.markers = before.with(index, place);
-        this.#store([before[index]], [place]);
+        const view = this.#view;
+        const place = await this.#attracted(to);
+        view.markers = view.markers.map((m) => (m === to ? place : m));
+        this.#store([from], [place]);
     }
 
     /** Where a marker lands: at what it is to snap to, when that is near; a tap from any distance. */

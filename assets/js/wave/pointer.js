@@ -7,7 +7,7 @@ const NEAR = 5;
 export class WavePointer {
     drag = null;
 
-    /** @param acts what is done with what was dragged: clicked, released, markers, end, line, cut, show, scrollTo, zoom, play, changed */
+    /** @param acts what is done with what was dragged: clicked, released, marker, end, line, cut, show, scrollTo, zoom, play, changed */
     constructor(canvas, view, drawing, acts) {
         Object.assign(this, { canvas, view, drawing, acts });
         canvas.addEventListener('pointerdown', (event) => this.#down(event));
@@ -106,8 +106,8 @@ export class WavePointer {
         } else {
             // Far below or above the wave means: take it out.
             const [low, high] = [(drag.before[drag.index - 1] ?? -1) + 1, (drag.before[drag.index + 1] ?? view.frames) - 1];
-            const out = y > height + 30 || y < -30;
-            view.markers = out ? drag.before.toSpliced(drag.index, 1) : drag.before.with(drag.index, Math.max(low, Math.min(high, frame)));
+            drag.to = y > height + 30 || y < -30 ? null : Math.max(low, Math.min(high, frame));
+            view.markers = drag.to === null ? drag.before.toSpliced(drag.index, 1) : drag.before.with(drag.index, drag.to);
         }
         this.acts.changed();
     }
@@ -119,7 +119,7 @@ export class WavePointer {
             return;
         }
         const put = {
-            marker: () => this.acts.markers(drag.index, drag.before),
+            marker: () => this.acts.marker(drag.before[drag.index], drag.to),
             end: () => this.acts.end(view.ends[view.chosen]),
             line: () => this.acts.line(view.line, view.beats[drag.index], drag.spread),
         }[drag.kind];
