@@ -26,6 +26,9 @@ export function announcePage() {
     document.dispatchEvent(new CustomEvent('pestle:page'));
 }
 
+/** So often a page is asked for when what comes is old already. */
+const MOST_TRIES = 5;
+
 let latest = 0;
 let loading = 0;
 let outdated = false;
@@ -37,7 +40,9 @@ export async function goTo(url) {
     loading += 1;
     try {
         let html;
+        let tries = 0;
         do {
+            tries += 1;
             outdated = false;
             html = await (await fetch(url, { headers: { Accept: 'text/html' } })).text();
             if (asked !== latest) {
@@ -48,8 +53,10 @@ export async function goTo(url) {
 
                 return;
             }
-        } while (outdated || isOvertaken(html));
-        history.pushState(null, '', url);
+        } while (tries < MOST_TRIES && (outdated || isOvertaken(html)));
+        if (new URL(url, location).href !== location.href) {
+            history.pushState(null, '', url);
+        }
         showPage(html);
     } finally {
         loading -= 1;
