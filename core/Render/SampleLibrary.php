@@ -55,10 +55,12 @@ final readonly class SampleLibrary
     private static function workedOut(string $sound, AudioSource $source, Edits $edits, string $folder): AudioSource
     {
         is_dir($folder) || @mkdir($folder, 0o700, true);
-        $path = $folder.'/'.hash('sha256', $sound).'.wav';
+        $name = hash('sha256', $sound);
+        $path = $folder.'/'.$name.'.wav';
         if (!is_file($path)) {
-            // Several pages and the engine may want it at once: one of them works, the others wait.
-            $lock = fopen($folder.'/lock', 'c') ?: throw new \RuntimeException('The folder of worked-out samples can\'t be written: '.$folder);
+            // Several pages and the engine may want it at once: one of them works, the others wait. Those that want another go on
+            // beside it, but for the one in 256 that has the same lock.
+            $lock = fopen($folder.'/lock-'.substr($name, 0, 2), 'c') ?: throw new \RuntimeException('The folder of worked-out samples can\'t be written: '.$folder);
             flock($lock, \LOCK_EX);
             try {
                 if (!is_file($path)) {
