@@ -223,6 +223,9 @@ export class WaveDrawing {
             return;
         }
         const chosen = i === view.chosen;
+        // Where slices are narrow, tabs are as wide as they, and without a number that would be cut.
+        const wide = Math.min(TAB_WIDTH, this.x(view.markers[i + 1] ?? view.frames) - x);
+        const corner = Math.min(6, wide / 2);
         pen.fillStyle = colour('paprika');
         pen.fillRect(x, top, 1.3, bottom - top + TABS);
         pen.fillStyle = chosen ? colour('turmeric') : colour('raised');
@@ -230,17 +233,20 @@ export class WaveDrawing {
         pen.lineWidth = 1;
         pen.beginPath();
         pen.moveTo(x, bottom + 4);
-        pen.lineTo(x + TAB_WIDTH, bottom + 4);
-        pen.lineTo(x + TAB_WIDTH, bottom + 15);
-        pen.lineTo(x + TAB_WIDTH - 6, bottom + 22);
+        pen.lineTo(x + wide, bottom + 4);
+        pen.lineTo(x + wide, bottom + 15);
+        pen.lineTo(x + wide - corner, bottom + 22);
         pen.lineTo(x, bottom + 22);
         pen.closePath();
         pen.fill();
         pen.stroke();
         pen.fillStyle = colour(ROLE_COLOURS[view.roles[i]] ?? 'clay');
-        pen.fillRect(x, bottom + 19, TAB_WIDTH - 4, 3);
+        pen.fillRect(x, bottom + 19, Math.max(1, wide - 4), 3);
         pen.fillStyle = chosen ? '#221a08' : colour('ink');
         pen.font = '12px JetBrains';
-        pen.fillText(String(i + 1), x + 6, bottom + 16);
+        const inset = wide < TAB_WIDTH ? 3 : 6;
+        if (inset + pen.measureText(String(i + 1)).width <= wide) {
+            pen.fillText(String(i + 1), x + inset, bottom + 16);
+        }
     }
 }
