@@ -8,8 +8,11 @@
     }
     spl_autoload_register(static function (string $class): void {
         foreach (['Pestle\\Core\\' => '/core/', 'Pestle\\Tests\\' => '/tests/'] as $prefix => $folder) {
+            if (!str_starts_with($class, $prefix)) {
+                continue;
+            }
             $file = dirname(__DIR__).$folder.strtr(substr($class, strlen($prefix)), '\\', '/').'.php';
-            if (str_starts_with($class, $prefix) && is_file($file)) {
+            if (is_file($file)) {
                 ini_set('opcache.jit', 'tracing');
                 require $file;
                 ini_set('opcache.jit', 'off');

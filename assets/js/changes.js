@@ -26,13 +26,14 @@ export function redo() {
 }
 
 function enqueue(action, fields) {
-    chain = chain.then(() => send(action, fields, String(page().head))).catch(() => false);
+    const { beat } = page();
+    // Another beat may be open by then; its head says nothing about this one.
+    chain = chain.then(() => send(beat, action, fields, page()?.beat === beat ? String(page().head) : 'newest')).catch(() => false);
 
     return chain;
 }
 
-async function send(action, fields, head) {
-    const { beat } = page();
+async function send(beat, action, fields, head) {
     const from = location.href;
     const body = JSON.stringify(fields());
     saved('Saving');
@@ -74,7 +75,7 @@ async function send(action, fields, head) {
         notice(problem.error, {
             bad: true,
             actions: {
-                'Do it on the newest': () => { chain = chain.then(() => send(action, fields, 'newest')); },
+                'Do it on the newest': () => { chain = chain.then(() => send(beat, action, fields, 'newest')); },
                 'See the newest': () => location.reload(),
             },
         });

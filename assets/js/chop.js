@@ -89,8 +89,11 @@ async function edit(kind, settings, selection) {
         return;
     }
     const range = selection ? { from: selection[0], to: selection[1] } : {};
+    const editor = () => JSON.parse(document.querySelector('[data-editor]')?.dataset.editor ?? 'null');
+    const asked = editor();
     await change(() => {
-        const { edits, ...rest } = JSON.parse(document.querySelector('[data-editor]').dataset.editor);
+        const now = editor();
+        const { edits, ...rest } = now?.sample === asked.sample ? now : asked;
 
         return { ...rest, edits: [...edits, { kind, ...settings, ...range }] };
     });

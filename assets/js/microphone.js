@@ -32,12 +32,24 @@ async function arm(device) {
     const gain = context.createGain();
     const monitor = context.createGain();
     const node = new AudioWorkletNode(context, 'pestle-take', { numberOfOutputs: 1, channelCount: 2 });
-    monitor.gain.value = 0;
     source.connect(gain).connect(node).connect(context.destination);
     gain.connect(monitor).connect(context.destination);
     input = { stream, source, gain, monitor, node, ring: [], kept: null, peak: 0, held: 0, heldUntil: 0 };
+    level();
     node.port.onmessage = ({ data }) => heard(data);
     draw();
+}
+
+/** Gain and monitor as the panel says. */
+function level() {
+    const panel = document.querySelector('[data-mic]');
+    if (!panel) {
+        return;
+    }
+    const gain = panel.querySelector('[name=mic-gain]').value;
+    input.gain.gain.value = 10 ** (gain / 20);
+    input.monitor.gain.value = Number(panel.querySelector('[name=monitor]').checked);
+    document.getElementById('m-gain-value').textContent = gain;
 }
 
 function disarm() {
@@ -232,12 +244,7 @@ document.addEventListener('change', (event) => {
 });
 document.addEventListener('input', (event) => {
     if (event.target.closest('[data-mic]') && input) {
-        if (event.target.name === 'mic-gain') {
-            input.gain.gain.value = 10 ** (event.target.value / 20);
-            document.getElementById('m-gain-value').textContent = event.target.value;
-        } else if (event.target.name === 'monitor') {
-            input.monitor.gain.value = Number(event.target.checked);
-        }
+        level();
     }
 });
 onPage(() => {

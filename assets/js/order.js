@@ -3,13 +3,14 @@
 import { change } from './changes.js';
 
 function parts() {
-    return JSON.parse(document.querySelector('[data-order]').dataset.order);
+    return JSON.parse(document.querySelector('[data-order]')?.dataset.order ?? 'null');
 }
 
 /** Changes the order as it is when its turn has come. */
 function set(edit) {
+    const asked = parts();
     change(() => {
-        const next = parts();
+        const next = parts() ?? asked;
         edit(next);
 
         return { type: 'set-order', parts: next };
