@@ -45,13 +45,23 @@ final class PcmFile implements AudioSource
         return Reading::padded($start, $count, $this->frames, $this->stored(...));
     }
 
+    /** Sound as it is stored, for PcmDecoder::words(), two frames in each; null when it is not 16-bit stereo or not all there. */
+    public function stereo16(int $start, int $count): ?string
+    {
+        return 2 === $this->channels && $this->decoder->inWords() && $start >= 0 && $start + $count <= $this->frames ? $this->bytes($start, $count) : null;
+    }
+
     private function stored(int $start, int $count): StereoBlock
+    {
+        return $this->decoder->decode($this->bytes($start, $count));
+    }
+
+    private function bytes(int $start, int $count): string
     {
         $bytes = $this->decoder->frameBytes();
         fseek($this->stream, $this->dataOffset + $start * $bytes);
         $want = max(1, $count * $bytes);
-        $data = (string) stream_get_contents($this->stream, $want);
 
-        return $this->decoder->decode(str_pad($data, $want, "\0"));
+        return str_pad((string) stream_get_contents($this->stream, $want), $want, "\0");
     }
 }

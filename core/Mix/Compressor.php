@@ -18,7 +18,7 @@ final readonly class Compressor
 {
     private float $threshold;
     private float $power;
-    private float $makeup;
+    public float $makeup;
     private float $attack;
     private float $release;
 
@@ -29,6 +29,12 @@ final readonly class Compressor
         $this->makeup = Decibels::toGain($settings->makeupDb);
         $this->attack = 1.0 - exp(-1000.0 * GainCurve::STEP / ($settings->attackMs * $sampleRate));
         $this->release = 1.0 - exp(-1000.0 * GainCurve::STEP / ($settings->releaseMs * $sampleRate));
+    }
+
+    /** @return array{float, float, float, float, float} attack and release as shares of the way gone in a step, threshold, exponent of what is above it, make-up */
+    public function numbers(): array
+    {
+        return [$this->attack, $this->release, $this->threshold, $this->power, $this->makeup];
     }
 
     /** @return list<float> follower, gain and where it is going, at rest */
@@ -52,7 +58,7 @@ final readonly class Compressor
         $count = 4 * \count($sections);
         [$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2] = [...\array_slice($state, 0, $count), ...array_fill(0, 8 - $count, 0.0)];
         [$envelope, $gain, $target] = \array_slice($state, $count);
-        [$attack, $release, $threshold, $power, $makeup] = [$this->attack, $this->release, $this->threshold, $this->power, $this->makeup];
+        [$attack, $release, $threshold, $power, $makeup] = $this->numbers();
         $start = $gain;
         $targets = [];
         $grid = Grid::SOUND;
@@ -67,10 +73,10 @@ final readonly class Compressor
                 for ($i = $at; $i < $end; ++$i) {
                     $x = $left[$i];
                     $y = $b0 * $x + $s1;
-                    $s1 = $b1 * $x - $a1 * $y + $s2;
+                    $s1 = $s2 + $b1 * $x - $a1 * $y;
                     $s2 = $b2 * $x - $a2 * $y;
                     $x = $d0 * $y + $t1;
-                    $t1 = $d1 * $y - $c1 * $x + $t2;
+                    $t1 = $t2 + $d1 * $y - $c1 * $x;
                     $t2 = $d2 * $y - $c2 * $x;
                     $gain += $slope;
                     $left[$i] = ($x * $gain + $grid) - $grid;
@@ -86,14 +92,14 @@ final readonly class Compressor
                     $z = $right[$i];
                     $y = $b0 * $x + $s1;
                     $w = $b0 * $z + $u1;
-                    $s1 = $b1 * $x - $a1 * $y + $s2;
-                    $u1 = $b1 * $z - $a1 * $w + $u2;
+                    $s1 = $s2 + $b1 * $x - $a1 * $y;
+                    $u1 = $u2 + $b1 * $z - $a1 * $w;
                     $s2 = $b2 * $x - $a2 * $y;
                     $u2 = $b2 * $z - $a2 * $w;
                     $x = $d0 * $y + $t1;
                     $z = $d0 * $w + $v1;
-                    $t1 = $d1 * $y - $c1 * $x + $t2;
-                    $v1 = $d1 * $w - $c1 * $z + $v2;
+                    $t1 = $t2 + $d1 * $y - $c1 * $x;
+                    $v1 = $v2 + $d1 * $w - $c1 * $z;
                     $t2 = $d2 * $y - $c2 * $x;
                     $v2 = $d2 * $w - $c2 * $z;
                     $gain += $slope;

@@ -83,7 +83,7 @@ final readonly class Equalizer
         [$s1, $s2] = $s;
         foreach ($signal as $i => $x) {
             $y = $b0 * $x + $s1;
-            $s1 = $b1 * $x - $a1 * $y + $s2;
+            $s1 = $s2 + $b1 * $x - $a1 * $y;
             $s2 = $b2 * $x - $a2 * $y;
             $signal[$i] = $y;
         }
@@ -104,10 +104,10 @@ final readonly class Equalizer
         [$s1, $s2, $t1, $t2] = $s;
         foreach ($signal as $i => $x) {
             $y = $b0 * $x + $s1;
-            $s1 = $b1 * $x - $a1 * $y + $s2;
+            $s1 = $s2 + $b1 * $x - $a1 * $y;
             $s2 = $b2 * $x - $a2 * $y;
             $z = $d0 * $y + $t1;
-            $t1 = $d1 * $y - $c1 * $z + $t2;
+            $t1 = $t2 + $d1 * $y - $c1 * $z;
             $t2 = $d2 * $y - $c2 * $z;
             $signal[$i] = $z;
         }

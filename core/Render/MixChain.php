@@ -7,6 +7,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Mix\GainCurve;
 use Pestle\Core\Mix\Limiter;
+use Pestle\Core\Mix\RecordingSum;
 
 /**
  * The way from voices to the finished mix, segment after segment: pads → strips → groups → master → limiter.
@@ -16,7 +17,7 @@ use Pestle\Core\Mix\Limiter;
 final class MixChain
 {
     /** Changes when the same beat would sound different. */
-    private const ENGINE = 'pestle-2';
+    private const ENGINE = 'pestle-3';
 
     /** @var array<string, Strip> by channel */
     private array $strips = [];
@@ -30,6 +31,10 @@ final class MixChain
     private ?Pending $pending = null;
     private readonly VoiceRenderer $voices;
     private readonly ?StemSplitter $splitter;
+    /** Whether only the mix is wanted, and wanted once: then recordings go straight into the sum. */
+    private readonly bool $straight;
+    /** @var array<string, RecordingSum> what went straight into a segment's sum, by group or "master" */
+    private array $sums = [];
 
     /** @param array<string, string>|null $stems name of the stem of every pad, or null when none are wanted */
     public function __construct(Beat $beat, PadSounds $sounds, private readonly SegmentCache $cache, ?array $stems = null)
@@ -53,6 +58,7 @@ final class MixChain
         $this->limiterSignature = 'limiter '.$mixer->master->ceilingDb;
         $this->states['limiter'] = $this->limiter->rest();
         $this->voices = new VoiceRenderer($sounds);
+        $this->straight = null === $stems && $cache->keepsNothing();
         $this->splitter = null === $stems ? null : new StemSplitter($this->voices, $this->strips, $this->groups, $this->master, $stems);
     }
 
@@ -86,7 +92,7 @@ final class MixChain
 
     private function toMaster(Segment $segment): Pending
     {
-        $strips = $keys = $reductions = [];
+        $strips = $keys = $reductions = $this->sums = [];
         foreach ($this->strips as $id => $strip) {
             [$keys[$id], $strips[$id]] = $this->strip($strip, $segment);
             $this->states[$id] = $strips[$id]->state;
@@ -107,12 +113,12 @@ final class MixChain
                 'group '.$id,
                 $this->groups[$id],
                 array_map(static fn (string $member): string => $keys[$member], $members),
-                fn (): StereoBlock => $this->sum($members, $strips, [], $segment->frames),
+                fn (): StereoBlock => $this->sum('group '.$id, $members, $strips, [], $segment->frames),
                 $segment,
             );
             $reductions[$id] = $busses[$id]->reduction;
         }
-        [$key, $master] = $this->bus('master', $this->master, $sumKeys, fn (): StereoBlock => $this->sum($direct, $strips, $busses, $segment->frames), $segment);
+        [$key, $master] = $this->bus('master', $this->master, $sumKeys, fn (): StereoBlock => $this->sum('master', $direct, $strips, $busses, $segment->frames), $segment);
         $reductions['master'] = $master->reduction;
 
         return new Pending($segment, $key, $master, [...$strips, ...$busses], $reductions, $this->splitter?->split($segment, $strips, $busses, $master) ?? []);
@@ -129,7 +135,7 @@ final class MixChain
             }
         }
         $key = self::hash([self::ENGINE, $strip->signature, $segment->frames, ...$played, self::packed($state)]);
-        $rendered = $this->cache->find($key);
+        $rendered = $this->straight ? $this->intoSum($strip, $segment, $state) : $this->cache->find($key);
         if (null === $rendered) {
             $parts = [];
             foreach ($strip->pads as $pad) {
@@ -144,6 +150,24 @@ final class MixChain
         }
 
         return [self::hash([$key, (string) $strip->gainLeft, (string) $strip->gainRight]), $rendered];
+    }
+
+    /**
+     * @param list<float> $state
+     *
+     * @return Rendered|null null when the strip does not play one recording throughout
+     */
+    private function intoSum(Strip $strip, Segment $segment, array $state): ?Rendered
+    {
+        $voices = array_merge(...array_map(static fn (string $pad): array => $segment->voices[$pad] ?? [], $strip->pads));
+        $recording = $strip->takesRecordings($segment->frames) ? $this->voices->recording($voices, $segment->frames) : null;
+        if (null === $recording) {
+            return null;
+        }
+        $group = $strip->channel->group ?? '';
+        $bus = isset($this->groups[$group]) ? 'group '.$group : 'master';
+
+        return $strip->add($recording, $segment->frames, $state, $this->sums[$bus] ??= new RecordingSum($segment->frames));
     }
 
     /**
@@ -169,11 +193,12 @@ final class MixChain
     /**
      * Channels after their faders, and busses.
      *
+     * @param string                  $bus    "group …" or "master"
      * @param list<string>            $ids
      * @param array<string, Rendered> $strips
      * @param array<string, Rendered> $busses
      */
-    private function sum(array $ids, array $strips, array $busses, int $frames): StereoBlock
+    private function sum(string $bus, array $ids, array $strips, array $busses, int $frames): StereoBlock
     {
         $parts = $gains = [];
         foreach ($ids as $id) {
@@ -182,8 +207,8 @@ final class MixChain
                 $gains[] = [$this->strips[$id]->gainLeft, $this->strips[$id]->gainRight];
             }
         }
-        foreach ($busses as $bus) {
-            $parts[] = $bus->block();
+        foreach ([...$busses, ...isset($this->sums[$bus]) ? [$this->sums[$bus]] : []] as $part) {
+            $parts[] = $part->block();
             $gains[] = [1.0, 1.0];
         }
 

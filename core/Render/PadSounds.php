@@ -55,6 +55,14 @@ final class PadSounds
         return new StereoBlock($left, $whole->left === $whole->right ? $left : \array_slice($whole->right, $start, $count));
     }
 
+    /** As PcmFile::stereo16(); null also when the sound has to be worked out. */
+    public function stereo16(string $sample, int $tuneCents, int $start, int $count): ?string
+    {
+        $source = $this->source($sample, $tuneCents);
+
+        return $source instanceof PcmFile ? $source->stereo16($start, $count) : null;
+    }
+
     private function source(string $sample, int $tuneCents): AudioSource
     {
         return $this->sources[$sample.' '.$tuneCents] ??= Resampled::toRate($this->original($sample), $this->sampleRate, 2.0 ** ($tuneCents / 1200));

@@ -33,6 +33,11 @@ final class SegmentCache
         return new self(0);
     }
 
+    public function keepsNothing(): bool
+    {
+        return 0 === $this->mostEntries && null === $this->folder;
+    }
+
     public function find(string $key): ?Rendered
     {
         if (isset($this->entries[$key])) {

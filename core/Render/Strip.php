@@ -6,6 +6,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Mix\Channel;
 use Pestle\Core\Mix\Compressor;
 use Pestle\Core\Mix\Equalizer;
+use Pestle\Core\Mix\RecordingSum;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Peak;
 
@@ -57,6 +58,27 @@ final readonly class Strip
         [$sound, $rest, $curve] = $this->compressor->process($sound, \array_slice($state, $split), \array_slice($this->equalizer->sections, -2));
 
         return Rendered::of($sound, $frames, [...$next, ...$rest], $curve);
+    }
+
+    /** Whether add() can be used: with a compressor and no more equalizer than runs beside it. */
+    public function takesRecordings(int $frames): bool
+    {
+        return null !== $this->compressor && \count($this->equalizer->sections) <= 2 && 0 === $frames % RecordingSum::FRAMES;
+    }
+
+    /**
+     * Adds a recording on its way from the disk to the sum; what is given back has no sound of its own.
+     *
+     * @param array{string, float, float} $recording as VoiceRenderer::recording()
+     * @param list<float>                  $state
+     */
+    public function add(array $recording, int $frames, array $state, RecordingSum $sum): Rendered
+    {
+        [$bytes, $left, $right] = $recording;
+        $compressor = $this->compressor ?? throw new \LogicException('Without a compressor there is nothing to gain.');
+        [$next, $curve] = $sum->add($bytes, [$left, $right, $this->gainLeft, $this->gainRight], $this->equalizer->sections, $compressor, $state);
+
+        return Rendered::of(null, $frames, $next, $curve);
     }
 
     /**

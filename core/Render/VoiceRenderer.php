@@ -33,6 +33,26 @@ final readonly class VoiceRenderer
         return $out;
     }
 
+    /**
+     * A recording that plays alone and at one level throughout a segment, as it is stored.
+     *
+     * @param list<array{Voice, int}> $voices as Segment holds them
+     *
+     * @return array{string, float, float}|null bytes as PcmFile::stereo16() has them and their level left and right; null for all else
+     */
+    public function recording(array $voices, int $frames): ?array
+    {
+        if (1 !== \count($voices)) {
+            return null;
+        }
+        [$voice, $start] = $voices[0];
+        $bytes = $start <= 0 && $start + $voice->length - $voice->fadeOut >= $frames
+            ? $this->sounds->stereo16($voice->sample, $voice->tuneCents, $voice->from - $start, $frames)
+            : null;
+
+        return null === $bytes ? null : [$bytes, $voice->gainLeft, $voice->gainRight];
+    }
+
     /** A voice that fills the segment: nothing to add it to. */
     private function alone(Voice $voice, StereoBlock $sound): StereoBlock
     {

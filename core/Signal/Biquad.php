@@ -25,6 +25,12 @@ final readonly class Biquad
         return new self($b0 / $a0, $b1 / $a0, $b2 / $a0, $a1 / $a0, $a2 / $a0);
     }
 
+    /** @return array{float, float, float, float, float} b0, b1, b2, a1, a2 */
+    public function coefficients(): array
+    {
+        return [$this->b0, $this->b1, $this->b2, $this->a1, $this->a2];
+    }
+
     /** What changes nothing. */
     public static function through(): self
     {
@@ -117,7 +123,7 @@ final readonly class Biquad
         $out = [];
         foreach ($signal as $x) {
             $y = $b0 * $x + $s1;
-            $s1 = $b1 * $x - $a1 * $y + $s2;
+            $s1 = $s2 + $b1 * $x - $a1 * $y;
             $s2 = $b2 * $x - $a2 * $y;
             $out[] = $y;
         }
