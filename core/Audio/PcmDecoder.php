@@ -53,7 +53,7 @@ final readonly class PcmDecoder
      *
      * @param string $bytes of a multiple of WORD_BYTES
      *
-     * @return array<string, mixed> the WORD_BYTES from $offset on, as integers
+     * @return array<mixed> the WORD_BYTES from $offset on, as integers
      */
     public static function words(string $bytes, int $offset): array
     {
@@ -68,6 +68,9 @@ final readonly class PcmDecoder
         $i = 0;
         for ($at = 0, $n = \strlen($bytes); $at < $n; $at += self::WORD_BYTES) {
             foreach (self::words($bytes, $at) as $w) {
+                if (!\is_int($w)) {
+                    throw new \TypeError('Words are integers.');
+                }
                 $left[$i] = (($w << 48) >> 48) * $scale;
                 $right[$i] = (($w << 32) >> 48) * $scale;
                 ++$i;
@@ -87,6 +90,9 @@ final readonly class PcmDecoder
         $out = [];
         for ($at = 0, $n = \strlen($bytes); $at < $n; $at += self::WORD_BYTES) {
             foreach (self::words($bytes, $at) as $w) {
+                if (!\is_int($w)) {
+                    throw new \TypeError('Words are integers.');
+                }
                 $out[] = (($w << 48) >> 48) * $scale;
                 $out[] = (($w << 32) >> 48) * $scale;
                 $out[] = (($w << 16) >> 48) * $scale;

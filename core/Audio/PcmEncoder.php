@@ -6,6 +6,8 @@ namespace Pestle\Core\Audio;
 final class PcmEncoder
 {
     private const CHUNK = 4096;
+    /** One and a half times two to the power of 52: what is this large has no places behind the point. */
+    private const WHOLE = 6755399441055744.0;
 
     public function __construct(private readonly SampleFormat $format, private readonly ?Dither $dither = null)
     {
@@ -32,31 +34,42 @@ final class PcmEncoder
     /**
      * @param list<float> $values
      *
-     * @return list<int>
+     * @return list<float> whole numbers
      */
     private function steps(array $values, float $scale): array
     {
-        $top = 2 * (int) $scale - 1;
-        $middle = (int) $scale;
-        // Rounding by cutting off the part behind the point, above zero.
-        $half = $scale + 0.5;
         if (null !== $this->dither) {
             foreach ($this->dither->block(\count($values)) as $i => $d) {
                 $values[$i] += $d / $scale;
             }
         }
-        $out = [];
-        foreach ($values as $x) {
-            $x = $x * $scale + $half;
-            if ($x < 0.0) {
-                $out[] = -$middle;
-            } else {
-                $step = (int) $x;
-                $out[] = ($step > $top ? $top : $step) - $middle;
+
+        return self::rounded(array_values($values), $scale, $scale - 1.0, self::WHOLE);
+    }
+
+    /**
+     * @param list<float> $values
+     * @param float       $whole  added and taken away again it leaves whole numbers (round half to even, IEEE 754)
+     *
+     * @return list<float>
+     */
+    private static function rounded(array $values, float $scale, float $top, float $whole): array
+    {
+        foreach ($values as $i => $x) {
+            if (!\is_float($x)) {
+                throw new \TypeError('Sound is floats.');
             }
+            $step = ($x * $scale + $whole) - $whole;
+            if ($step > $top) {
+                $step = $top;
+            }
+            if ($step < -$scale) {
+                $step = -$scale;
+            }
+            $values[$i] = $step;
         }
 
-        return $out;
+        return $values;
     }
 
     private static function float32(StereoBlock $block): string
@@ -73,13 +86,20 @@ final class PcmEncoder
     /**
      * Both sides of a frame in one integer.
      *
-     * @param list<int> $left
-     * @param list<int> $right
+     * @param list<float> $left
+     * @param list<float> $right
      */
     private static function int16(array $left, array $right): string
     {
         foreach ($left as $i => $l) {
-            $left[$i] = ($l & 0xFFFF) | (($right[$i] & 0xFFFF) << 16);
+            $r = $right[$i];
+            if (!\is_float($l) || !\is_float($r)) {
+                throw new \TypeError('Sound is floats.');
+            }
+            if ($l < 0.0) {
+                $l += 65536.0;
+            }
+            $left[$i] = (int) ($r * 65536.0 + $l);
         }
 
         return pack('V*', ...$left);
@@ -88,21 +108,21 @@ final class PcmEncoder
     /**
      * Two frames (four values of three bytes) in three integers.
      *
-     * @param list<int> $left
-     * @param list<int> $right
+     * @param list<float> $left
+     * @param list<float> $right
      */
     private static function int24(array $left, array $right): string
     {
         $frames = \count($left);
         if (0 !== $frames % 2) {
-            $left[] = $right[] = 0;
+            $left[] = $right[] = 0.0;
         }
         $out = [];
         for ($i = 0; $i < $frames; $i += 2) {
-            $a = $left[$i] & 0xFFFFFF;
-            $b = $right[$i] & 0xFFFFFF;
-            $c = $left[$i + 1] & 0xFFFFFF;
-            $d = $right[$i + 1] & 0xFFFFFF;
+            $a = (int) $left[$i] & 0xFFFFFF;
+            $b = (int) $right[$i] & 0xFFFFFF;
+            $c = (int) $left[$i + 1] & 0xFFFFFF;
+            $d = (int) $right[$i + 1] & 0xFFFFFF;
             $out[] = $a | (($b & 0xFF) << 24);
             $out[] = ($b >> 8) | (($c & 0xFFFF) << 16);
             $out[] = ($c >> 16) | ($d << 8);

@@ -51,81 +51,123 @@ final readonly class Compressor
      */
     public function process(StereoBlock $block, array $state, array $sections = []): array
     {
-        $a = $sections[0] ?? Biquad::through();
-        $b = $sections[1] ?? Biquad::through();
-        [$b0, $b1, $b2, $a1, $a2] = [$a->b0, $a->b1, $a->b2, $a->a1, $a->a2];
-        [$d0, $d1, $d2, $c1, $c2] = [$b->b0, $b->b1, $b->b2, $b->a1, $b->a2];
         $count = 4 * \count($sections);
-        [$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2] = [...\array_slice($state, 0, $count), ...array_fill(0, 8 - $count, 0.0)];
+        $filters = [...\array_slice($state, 0, $count), ...array_fill(0, 8 - $count, 0.0)];
         [$envelope, $gain, $target] = \array_slice($state, $count);
-        [$attack, $release, $threshold, $power, $makeup] = $this->numbers();
-        $start = $gain;
+        [$a, $b] = [$sections[0] ?? Biquad::through(), $sections[1] ?? Biquad::through()];
+        $numbers = [Grid::SOUND, 1.0 / GainCurve::STEP, ...$this->numbers(), $envelope, $gain, $target, ...$a->coefficients(), ...$b->coefficients()];
+        if ($block->left === $block->right && [$filters[0], $filters[1], $filters[4], $filters[5]] === [$filters[2], $filters[3], $filters[6], $filters[7]]) {
+            [$left, $filters, $follower, $targets] = $this->mono($block->left, GainCurve::STEP, ...$numbers, ...[$filters[0], $filters[1], $filters[4], $filters[5]]);
+            $right = $left;
+        } else {
+            [$left, $right, $filters, $follower, $targets] = $this->stereo($block->left, $block->right, GainCurve::STEP, ...$numbers, ...$filters);
+        }
+
+        return [new StereoBlock($left, $right), Grid::state([...\array_slice($filters, 0, $count), ...$follower]), new GainCurve($gain, $targets, $this->makeup)];
+    }
+
+    /**
+     * The numbers come as parameters and every value is checked to be one: the compiler keeps in registers only what it knows the type of.
+     *
+     * @param list<float> $left
+     *
+     * @return array{list<float>, list<float>, list<float>, list<float>} sound, state of the filters as of both sides, of the follower, and its gains
+     */
+    private function mono(
+        array $left, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $power, float $makeup,
+        float $envelope, float $gain, float $target,
+        float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
+        float $s1, float $s2, float $t1, float $t2,
+    ): array {
         $targets = [];
-        $grid = Grid::SOUND;
-        [$left, $right] = [$block->left, $block->right];
-        $same = $left === $right && $s1 === $u1 && $s2 === $u2 && $t1 === $v1 && $t2 === $v2;
-        for ($at = 0, $frames = \count($left); $at < $frames; $at += GainCurve::STEP) {
-            $end = $at + GainCurve::STEP < $frames ? $at + GainCurve::STEP : $frames;
+        for ($at = 0, $frames = \count($left); $at < $frames; $at += $step) {
+            $end = $at + $step < $frames ? $at + $step : $frames;
             $power2 = 0.0;
-            $slope = ($target - $gain) * (1.0 / GainCurve::STEP);
+            $slope = ($target - $gain) * $perStep;
             $targets[] = $target;
-            if ($same) {
-                for ($i = $at; $i < $end; ++$i) {
-                    $x = $left[$i];
-                    $y = $b0 * $x + $s1;
-                    $s1 = $s2 + $b1 * $x - $a1 * $y;
-                    $s2 = $b2 * $x - $a2 * $y;
-                    $x = $d0 * $y + $t1;
-                    $t1 = $t2 + $d1 * $y - $c1 * $x;
-                    $t2 = $d2 * $y - $c2 * $x;
-                    $gain += $slope;
-                    $left[$i] = ($x * $gain + $grid) - $grid;
-                    $x *= $x;
-                    if ($x > $power2) {
-                        $power2 = $x;
-                    }
+            for ($i = $at; $i < $end; ++$i) {
+                $x = $left[$i];
+                if (!\is_float($x)) {
+                    throw new \TypeError('Sound is floats.');
                 }
-            } else {
-                // Both sides by turns: the processor works on one while it waits for the other.
-                for ($i = $at; $i < $end; ++$i) {
-                    $x = $left[$i];
-                    $z = $right[$i];
-                    $y = $b0 * $x + $s1;
-                    $w = $b0 * $z + $u1;
-                    $s1 = $s2 + $b1 * $x - $a1 * $y;
-                    $u1 = $u2 + $b1 * $z - $a1 * $w;
-                    $s2 = $b2 * $x - $a2 * $y;
-                    $u2 = $b2 * $z - $a2 * $w;
-                    $x = $d0 * $y + $t1;
-                    $z = $d0 * $w + $v1;
-                    $t1 = $t2 + $d1 * $y - $c1 * $x;
-                    $v1 = $v2 + $d1 * $w - $c1 * $z;
-                    $t2 = $d2 * $y - $c2 * $x;
-                    $v2 = $d2 * $w - $c2 * $z;
-                    $gain += $slope;
-                    $left[$i] = ($x * $gain + $grid) - $grid;
-                    $right[$i] = ($z * $gain + $grid) - $grid;
-                    $x *= $x;
-                    $z *= $z;
-                    if ($x > $power2) {
-                        $power2 = $x;
-                    }
-                    if ($z > $power2) {
-                        $power2 = $z;
-                    }
+                $y = $b0 * $x + $s1;
+                $s1 = $s2 + $b1 * $x - $a1 * $y;
+                $s2 = $b2 * $x - $a2 * $y;
+                $z = $d0 * $y + $t1;
+                $t1 = $t2 + $d1 * $y - $c1 * $z;
+                $t2 = $d2 * $y - $c2 * $z;
+                $gain += $slope;
+                $left[$i] = ($z * $gain + $grid) - $grid;
+                $z2 = $z * $z;
+                if ($z2 > $power2) {
+                    $power2 = $z2;
                 }
             }
-            $level = sqrt($power2);
-            $envelope += ($level - $envelope) * ($level > $envelope ? $attack : $release);
+            $peak = sqrt($power2);
+            $envelope += ($peak - $envelope) * ($peak > $envelope ? $attack : $release);
             $gain = $target;
             $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
         }
-        if ($same) {
-            [$right, $u1, $u2, $v1, $v2] = [$left, $s1, $s2, $t1, $t2];
-        }
-        $left = array_values($left);
-        $filters = \array_slice([$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], 0, $count);
 
-        return [new StereoBlock($left, $same ? $left : array_values($right)), Grid::state([...$filters, $envelope, $gain, $target]), new GainCurve($start, $targets, $makeup)];
+        return [array_values($left), [$s1, $s2, $s1, $s2, $t1, $t2, $t1, $t2], [$envelope, $gain, $target], $targets];
+    }
+
+    /**
+     * Both sides by turns: the processor works on one while it waits for the other.
+     *
+     * @param list<float> $left
+     * @param list<float> $right
+     *
+     * @return array{list<float>, list<float>, list<float>, list<float>, list<float>} as mono(), with two sides
+     */
+    private function stereo(
+        array $left, array $right, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $power, float $makeup,
+        float $envelope, float $gain, float $target,
+        float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
+        float $s1, float $s2, float $u1, float $u2, float $t1, float $t2, float $v1, float $v2,
+    ): array {
+        $targets = [];
+        for ($at = 0, $frames = \count($left); $at < $frames; $at += $step) {
+            $end = $at + $step < $frames ? $at + $step : $frames;
+            $power2 = 0.0;
+            $slope = ($target - $gain) * $perStep;
+            $targets[] = $target;
+            for ($i = $at; $i < $end; ++$i) {
+                $x = $left[$i];
+                $z = $right[$i];
+                if (!\is_float($x) || !\is_float($z)) {
+                    throw new \TypeError('Sound is floats.');
+                }
+                $y = $b0 * $x + $s1;
+                $w = $b0 * $z + $u1;
+                $s1 = $s2 + $b1 * $x - $a1 * $y;
+                $u1 = $u2 + $b1 * $z - $a1 * $w;
+                $s2 = $b2 * $x - $a2 * $y;
+                $u2 = $b2 * $z - $a2 * $w;
+                $p = $d0 * $y + $t1;
+                $q = $d0 * $w + $v1;
+                $t1 = $t2 + $d1 * $y - $c1 * $p;
+                $v1 = $v2 + $d1 * $w - $c1 * $q;
+                $t2 = $d2 * $y - $c2 * $p;
+                $v2 = $d2 * $w - $c2 * $q;
+                $gain += $slope;
+                $left[$i] = ($p * $gain + $grid) - $grid;
+                $right[$i] = ($q * $gain + $grid) - $grid;
+                $p2 = $p * $p;
+                $q2 = $q * $q;
+                if ($p2 > $power2) {
+                    $power2 = $p2;
+                }
+                if ($q2 > $power2) {
+                    $power2 = $q2;
+                }
+            }
+            $peak = sqrt($power2);
+            $envelope += ($peak - $envelope) * ($peak > $envelope ? $attack : $release);
+            $gain = $target;
+            $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
+        }
+
+        return [array_values($left), array_values($right), [$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], [$envelope, $gain, $target], $targets];
     }
 }

@@ -68,9 +68,9 @@ final readonly class Limiter
         if ([] === $held && Peak::of($peaks) <= $this->ceiling) {
             return [null, Grid::state($tail)];
         }
-        $needed = $this->heldAhead($peaks, $frames);
+        $needed = self::heldAhead($peaks, $frames, self::AHEAD, $this->ceiling);
         $history = [] === $held ? array_fill(0, self::AHEAD + 1, $first ? $needed[0] : 1.0) : $held;
-        [$gains, $history] = $this->smoothed($needed, $history);
+        [$gains, $history] = self::smoothed($needed, $history, self::AHEAD + 1, $this->release, $history[self::AHEAD]);
 
         return [$gains, Grid::state([] !== $history && 1.0 === min($history) ? $tail : [...$tail, ...$history])];
     }
@@ -82,14 +82,15 @@ final readonly class Limiter
      *
      * @return list<float>
      */
-    private function heldAhead(array $peaks, int $frames): array
+    private static function heldAhead(array $peaks, int $frames, int $ahead, float $ceiling): array
     {
-        $ceiling = $this->ceiling;
         $queue = [];
-        $head = 0;
-        $tail = 0;
-        $out = [];
+        $head = $tail = 0;
+        $out = array_fill(0, $frames, 1.0);
         foreach ($peaks as $i => $peak) {
+            if (!\is_float($peak)) {
+                throw new \TypeError('Peaks are floats.');
+            }
             if ($peak > $ceiling) {
                 while ($tail > $head && $peaks[$queue[$tail - 1]] <= $peak) {
                     --$tail;
@@ -97,16 +98,18 @@ final readonly class Limiter
                 $queue[$tail] = $i;
                 ++$tail;
             }
-            $at = $i - self::AHEAD;
-            if ($at >= 0 && $at < $frames) {
-                while ($tail > $head && $queue[$head] < $at) {
+            $at = $i - $ahead;
+            if ($tail > $head && $at >= 0 && $at < $frames) {
+                if ($queue[$head] < $at) {
                     ++$head;
                 }
-                $out[] = $tail > $head ? $ceiling / $peaks[$queue[$head]] : 1.0;
+                if ($tail > $head) {
+                    $out[$at] = $ceiling / $peaks[$queue[$head]];
+                }
             }
         }
 
-        return $out;
+        return array_values($out);
     }
 
     /**
@@ -115,30 +118,29 @@ final readonly class Limiter
      *
      * @return array{list<float>, list<float>}
      */
-    private function smoothed(array $needed, array $history): array
+    private static function smoothed(array $needed, array $history, int $size, float $release, float $released): array
     {
-        $released = $history[self::AHEAD];
-        $release = $this->release;
-        $all = $history;
-        foreach ($needed as $need) {
-            $released += (1.0 - $released) * $release;
+        $sum = array_sum($history);
+        $scale = 1.0 / $size;
+        $all = [...$history, ...$needed];
+        foreach ($needed as $i => $need) {
+            $old = $all[$i];
+            if (!\is_float($need) || !\is_float($old)) {
+                throw new \TypeError('Gains are floats.');
+            }
+            $released = (1.0 - $released) * $release + $released;
             if ($released > 0.9999999) {
                 $released = 1.0;
             }
             if ($need < $released) {
                 $released = $need;
             }
-            $all[] = $released;
-        }
-        $sum = array_sum(\array_slice($history, 0, self::AHEAD + 1));
-        $scale = 1.0 / (self::AHEAD + 1);
-        $gains = [];
-        foreach ($needed as $i => $_) {
-            $sum += $all[$i + self::AHEAD + 1] - $all[$i];
-            $gains[] = $sum * $scale;
+            $all[$i + $size] = $released;
+            $sum = $released - $old + $sum;
+            $needed[$i] = $sum * $scale;
         }
 
-        return [$gains, \array_slice($all, -(self::AHEAD + 1))];
+        return [$needed, \array_slice($all, -$size)];
     }
 
     /**

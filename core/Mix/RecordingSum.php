@@ -34,10 +34,10 @@ final class RecordingSum
     }
 
     /**
-     * @param string                             $bytes    as PcmFile::stereo16(), as long as the sum
-     * @param array{float, float, float, float}  $levels   left and right of the recording, then of the fader
-     * @param list<Biquad>                       $sections at most two
-     * @param list<float>                        $state    as Compressor::process() has it
+     * @param string                            $bytes    as PcmFile::stereo16(), as long as the sum
+     * @param array{float, float, float, float} $levels   left and right of the recording, then of the fader
+     * @param list<Biquad>                      $sections at most two
+     * @param list<float>                       $state    as Compressor::process() has it
      *
      * @return array{list<float>, GainCurve} the state after it and the gain the compressor gave
      */
@@ -146,7 +146,7 @@ final class RecordingSum
             }
         }
         array_pop($targets);
-        [$this->left, $this->right] = [$left, $right];
+        [$this->left, $this->right] = [array_values($left), array_values($right)];
 
         return [[$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], [$envelope, $gain, $target], $targets];
     }

@@ -70,7 +70,7 @@ final readonly class Strip
      * Adds a recording on its way from the disk to the sum; what is given back has no sound of its own.
      *
      * @param array{string, float, float} $recording as VoiceRenderer::recording()
-     * @param list<float>                  $state
+     * @param list<float>                 $state
      */
     public function add(array $recording, int $frames, array $state, RecordingSum $sum): Rendered
     {

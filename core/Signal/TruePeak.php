@@ -11,7 +11,6 @@ final class TruePeak
     /** Frames that must be known before and after those asked for. */
     public const BEFORE = 5;
     public const AFTER = 6;
-    private const BLOCK = 16;
 
     /** @var array{list<float>, list<float>, list<float>}|null half phase; even and odd part of the quarter phase */
     private static ?array $taps = null;
@@ -21,7 +20,7 @@ final class TruePeak
 
     /**
      * For every frame the largest absolute value from it up to the next.
-     * Stretches that can't reach $floor are given as 0.
+     * What can't reach $floor is given as 0.
      *
      * @param list<float> $signal BEFORE + n + AFTER values
      *
@@ -30,78 +29,72 @@ final class TruePeak
     public static function peaks(array $signal, float $floor = 0.0): array
     {
         [$half, $even, $odd] = self::$taps ??= self::design();
-        [$h0, $h1, $h2, $h3, $h4, $h5] = $half;
-        [$p0, $p1, $p2, $p3, $p4, $p5] = $even;
-        [$m0, $m1, $m2, $m3, $m4, $m5] = $odd;
-        $n = \count($signal) - self::BEFORE - self::AFTER;
-        // What some values can reach between them is bound by their energy (Cauchy-Schwarz) and by their peak.
+        // What twelve values can reach between them is bound by their energy (Cauchy-Schwarz).
         $enough = 0.999999 * ($floor / self::$norm) ** 2;
-        $fewest = 0.999999 * ($floor / self::$gain) ** 2;
-        $out = [];
-        for ($at = 0; $at < $n; $at += self::BLOCK) {
-            $end = $at + self::BLOCK < $n ? $at + self::BLOCK : $n;
-            $energy = $most = 0.0;
-            for ($i = $at, $last = $end + self::BEFORE + self::AFTER; $i < $last; ++$i) {
-                $x = $signal[$i] * $signal[$i];
-                $energy += $x;
-                if ($x > $most) {
-                    $most = $x;
-                }
+
+        $around = self::BEFORE + self::AFTER;
+
+        return \count($signal) <= $around ? [] : self::run($signal, $around, $enough, ...$half, ...$even, ...$odd, ...\array_slice($signal, 0, $around));
+    }
+
+    /**
+     * The numbers come as parameters and every value is checked to be one: the compiler keeps in registers only what it knows the type of.
+     *
+     * @param list<float> $signal
+     *
+     * @return list<float>
+     */
+    private static function run(
+        array $signal, int $around, float $enough, float $h0, float $h1, float $h2, float $h3, float $h4, float $h5,
+        float $p0, float $p1, float $p2, float $p3, float $p4, float $p5, float $m0, float $m1, float $m2, float $m3, float $m4, float $m5,
+        float $b, float $c, float $d, float $e, float $f, float $g, float $h, float $i, float $j, float $k, float $l,
+    ): array {
+        $out = array_fill(0, \count($signal) - $around, 0.0);
+        // a to l are the twelve values around the place between f and g; they move on by one a frame.
+        $a = 0.0;
+        $energy = $b * $b + $c * $c + $d * $d + $e * $e + $f * $f + $g * $g + $h * $h + $i * $i + $j * $j + $k * $k + $l * $l;
+        for ($at = 0, $to = \count($out); $at < $to; ++$at) {
+            $next = $signal[$at + $around];
+            if (!\is_float($next)) {
+                throw new \TypeError('Sound is floats.');
             }
-            if ($energy < $enough || $most < $fewest || 0.0 === $energy) {
-                for ($i = $at; $i < $end; ++$i) {
-                    $out[] = 0.0;
-                }
+            $energy = $next * $next - $a * $a + $energy;
+            $a = $b;
+            $b = $c;
+            $c = $d;
+            $d = $e;
+            $e = $f;
+            $f = $g;
+            $g = $h;
+            $h = $i;
+            $i = $j;
+            $j = $k;
+            $k = $l;
+            $l = $next;
+            if ($energy < $enough) {
                 continue;
             }
-            // a to l are the twelve values around the place between f and g, and their energy; they move on by one a frame.
-            $a = 0.0;
-            [$b, $c, $d, $e, $f, $g, $h, $i1, $j, $k, $l] = \array_slice($signal, $at, self::BEFORE + self::AFTER);
-            $energy = $b * $b + $c * $c + $d * $d + $e * $e + $f * $f + $g * $g + $h * $h + $i1 * $i1 + $j * $j + $k * $k + $l * $l;
-            for ($i = $at + self::BEFORE + self::AFTER; $i < $last; ++$i) {
-                $energy -= $a * $a;
-                $a = $b;
-                $b = $c;
-                $c = $d;
-                $d = $e;
-                $e = $f;
-                $f = $g;
-                $g = $h;
-                $h = $i1;
-                $i1 = $j;
-                $j = $k;
-                $k = $l;
-                $l = $signal[$i];
-                $energy += $l * $l;
-                if ($energy < $enough) {
-                    $out[] = 0.0;
-                    continue;
-                }
-                $peak = $f < 0.0 ? -$f : $f;
-                $s0 = $a + $l;
-                $s1 = $b + $k;
-                $s2 = $c + $j;
-                $s3 = $d + $i1;
-                $s4 = $e + $h;
-                $s5 = $f + $g;
-                $v = $h0 * $s0 + $h1 * $s1 + $h2 * $s2 + $h3 * $s3 + $h4 * $s4 + $h5 * $s5;
-                if ($v > $peak) {
-                    $peak = $v;
-                } elseif (-$v > $peak) {
-                    $peak = -$v;
-                }
-                // A quarter and three quarters of the way mirror each other: sum and difference of these two.
-                $v = $p0 * $s0 + $p1 * $s1 + $p2 * $s2 + $p3 * $s3 + $p4 * $s4 + $p5 * $s5;
-                $w = $m0 * ($a - $l) + $m1 * ($b - $k) + $m2 * ($c - $j) + $m3 * ($d - $i1) + $m4 * ($e - $h) + $m5 * ($f - $g);
-                $v = ($v < 0.0 ? -$v : $v) + ($w < 0.0 ? -$w : $w);
-                if ($v > $peak) {
-                    $peak = $v;
-                }
-                $out[] = $peak;
+            $peak = $f < 0.0 ? -$f : $f;
+            $s0 = $a + $l;
+            $s1 = $b + $k;
+            $s2 = $c + $j;
+            $s3 = $d + $i;
+            $s4 = $e + $h;
+            $s5 = $f + $g;
+            $v = $h0 * $s0 + $h1 * $s1 + $h2 * $s2 + $h3 * $s3 + $h4 * $s4 + $h5 * $s5;
+            if ($v > $peak) {
+                $peak = $v;
+            } elseif (-$v > $peak) {
+                $peak = -$v;
             }
+            // A quarter and three quarters of the way mirror each other: sum and difference of these two.
+            $v = $p0 * $s0 + $p1 * $s1 + $p2 * $s2 + $p3 * $s3 + $p4 * $s4 + $p5 * $s5;
+            $w = $m0 * ($a - $l) + $m1 * ($b - $k) + $m2 * ($c - $j) + $m3 * ($d - $i) + $m4 * ($e - $h) + $m5 * ($f - $g);
+            $v = ($v < 0.0 ? -$v : $v) + ($w < 0.0 ? -$w : $w);
+            $out[$at] = $v > $peak ? $v : $peak;
         }
 
-        return $out;
+        return array_values($out);
     }
 
     /** How far the interpolation can exceed the samples at most. */
