@@ -33,7 +33,7 @@ final readonly class Loudness
                 $truePeak = max($truePeak, Peak::of(TruePeak::peaks($signal, $truePeak)));
                 $inside = \array_slice($signal, TruePeak::BEFORE, $hop);
                 $samplePeak = max($samplePeak, Peak::of($inside));
-                [$sum, $states[$side]] = self::power($inside, $shelf, $high, $states[$side]);
+                [$sum, $states[$side]] = self::power($inside, ...$shelf->coefficients(), ...$high->coefficients(), ...$states[$side]);
                 $power += $sum / $hop;
             }
             $powers[] = $power;
@@ -65,25 +65,29 @@ final readonly class Loudness
     }
 
     /**
-     * @param list<float>                       $signal
-     * @param array{float, float, float, float} $s
+     * The numbers come as parameters and every value is checked to be one: the compiler keeps in registers only what it knows the type of.
      *
-     * @return array{float, array{float, float, float, float}}
+     * @param list<float> $signal
+     *
+     * @return array{float, list<float>} energy behind both filters, and their state
      */
-    private static function power(array $signal, Biquad $a, Biquad $b, array $s): array
-    {
-        [$b0, $b1, $b2, $a1, $a2] = [$a->b0, $a->b1, $a->b2, $a->a1, $a->a2];
-        [$d0, $d1, $d2, $c1, $c2] = [$b->b0, $b->b1, $b->b2, $b->a1, $b->a2];
-        [$s1, $s2, $t1, $t2] = $s;
+    private static function power(
+        array $signal, float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
+        float $s1, float $s2, float $t1, float $t2,
+    ): array {
         $sum = 0.0;
-        foreach ($signal as $x) {
+        for ($i = 0, $n = \count($signal); $i < $n; ++$i) {
+            $x = $signal[$i];
+            if (!\is_float($x)) {
+                throw new \TypeError('Sound is floats.');
+            }
             $y = $b0 * $x + $s1;
-            $s1 = $b1 * $x - $a1 * $y + $s2;
+            $s1 = $s2 + $b1 * $x - $a1 * $y;
             $s2 = $b2 * $x - $a2 * $y;
             $z = $d0 * $y + $t1;
-            $t1 = $d1 * $y - $c1 * $z + $t2;
+            $t1 = $t2 + $d1 * $y - $c1 * $z;
             $t2 = $d2 * $y - $c2 * $z;
-            $sum += $z * $z;
+            $sum = $z * $z + $sum;
         }
 
         return [$sum, [$s1, $s2, $t1, $t2]];

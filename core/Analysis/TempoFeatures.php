@@ -122,10 +122,10 @@ final readonly class TempoFeatures
             $inside = $n - $k;
             $sum = 0.0;
             for ($i = 0; $i < $inside; ++$i) {
-                $sum += $x[$i] * $x[$i + $k];
+                $sum = $x[$i] * $x[$i + $k] + $sum;
             }
             for (; $i < $n; ++$i) {
-                $sum += $x[$i] * $x[$i - $inside];
+                $sum = $x[$i] * $x[$i - $inside] + $sum;
             }
             $out[] = $sum / $energy;
         }

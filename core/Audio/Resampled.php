@@ -60,6 +60,7 @@ final class Resampled implements AudioSource
         $same = $block->left === $block->right;
         [$inL, $inR] = [$block->left, $block->right];
         $left = $right = [];
+        $length = 2 * $this->reach;
         for ($n = $start, $end = $start + $count; $n < $end; ++$n) {
             $position = $n * $this->down;
             $index = self::floorDivide($position, $this->up);
@@ -68,16 +69,14 @@ final class Resampled implements AudioSource
             $at = $index - $this->reach + 1 - $from;
             $l = $r = 0.0;
             if ($same) {
-                foreach ($taps as $tap) {
-                    $l += $tap * $inL[$at];
-                    ++$at;
+                for ($k = 0; $k < $length; ++$k) {
+                    $l = $taps[$k] * $inL[$at + $k] + $l;
                 }
                 $left[] = $l;
             } else {
-                foreach ($taps as $tap) {
-                    $l += $tap * $inL[$at];
-                    $r += $tap * $inR[$at];
-                    ++$at;
+                for ($k = 0; $k < $length; ++$k) {
+                    $l = $taps[$k] * $inL[$at + $k] + $l;
+                    $r = $taps[$k] * $inR[$at + $k] + $r;
                 }
                 $left[] = $l;
                 $right[] = $r;

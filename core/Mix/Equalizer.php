@@ -52,57 +52,35 @@ final readonly class Equalizer
         [$left, $right] = [$block->left, $block->right];
         $next = [];
         for ($i = 0, $n = \count($this->sections); $i < $n; $i += 2) {
-            $a = $this->sections[$i];
-            $s = \array_slice($state, 4 * $i, 8);
-            $same = $left === $right && $s[0] === $s[2] && $s[1] === $s[3];
-            if (isset($this->sections[$i + 1])) {
-                $b = $this->sections[$i + 1];
-                $same = $same && $s[4] === $s[6] && $s[5] === $s[7];
-                [$left, $l] = self::two($a, $b, $left, [$s[0], $s[1], $s[4], $s[5]]);
-                [$right, $r] = $same ? [$left, $l] : self::two($a, $b, $right, [$s[2], $s[3], $s[6], $s[7]]);
-                array_push($next, $l[0], $l[1], $r[0], $r[1], $l[2], $l[3], $r[2], $r[3]);
-            } else {
-                [$left, $l] = self::one($a, $left, [$s[0], $s[1]]);
-                [$right, $r] = $same ? [$left, $l] : self::one($a, $right, [$s[2], $s[3]]);
-                array_push($next, $l[0], $l[1], $r[0], $r[1]);
-            }
+            $s = array_pad(\array_slice($state, 4 * $i, 8), 8, 0.0);
+            $numbers = [...$this->sections[$i]->coefficients(), ...($this->sections[$i + 1] ?? Biquad::through())->coefficients()];
+            [$forLeft, $forRight] = [[$s[0], $s[1], $s[4], $s[5]], [$s[2], $s[3], $s[6], $s[7]]];
+            $same = $left === $right && $forLeft === $forRight;
+            [$left, $l] = self::run($left, ...$numbers, ...$forLeft);
+            [$right, $r] = $same ? [$left, $l] : self::run($right, ...$numbers, ...$forRight);
+            array_push($next, $l[0], $l[1], $r[0], $r[1], $l[2], $l[3], $r[2], $r[3]);
         }
+        $next = \array_slice($next, 0, \count($state));
 
         return [new StereoBlock($left, $right), Grid::state($next)];
     }
 
     /**
-     * @param list<float>         $signal
-     * @param array{float, float} $s
+     * The numbers come as parameters and every value is checked to be one: the compiler keeps in registers only what it knows the type of.
      *
-     * @return array{list<float>, array{float, float}}
-     */
-    private static function one(Biquad $a, array $signal, array $s): array
-    {
-        [$b0, $b1, $b2, $a1, $a2] = [$a->b0, $a->b1, $a->b2, $a->a1, $a->a2];
-        [$s1, $s2] = $s;
-        foreach ($signal as $i => $x) {
-            $y = $b0 * $x + $s1;
-            $s1 = $s2 + $b1 * $x - $a1 * $y;
-            $s2 = $b2 * $x - $a2 * $y;
-            $signal[$i] = $y;
-        }
-
-        return [$signal, [$s1, $s2]];
-    }
-
-    /**
-     * @param list<float>                       $signal
-     * @param array{float, float, float, float} $s
+     * @param list<float> $signal
      *
-     * @return array{list<float>, array{float, float, float, float}}
+     * @return array{list<float>, array{float, float, float, float}} the sound and the state of both sections
      */
-    private static function two(Biquad $a, Biquad $b, array $signal, array $s): array
-    {
-        [$b0, $b1, $b2, $a1, $a2] = [$a->b0, $a->b1, $a->b2, $a->a1, $a->a2];
-        [$d0, $d1, $d2, $c1, $c2] = [$b->b0, $b->b1, $b->b2, $b->a1, $b->a2];
-        [$s1, $s2, $t1, $t2] = $s;
-        foreach ($signal as $i => $x) {
+    private static function run(
+        array $signal, float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
+        float $s1, float $s2, float $t1, float $t2,
+    ): array {
+        for ($i = 0, $n = \count($signal); $i < $n; ++$i) {
+            $x = $signal[$i];
+            if (!\is_float($x)) {
+                throw new \TypeError('Sound is floats.');
+            }
             $y = $b0 * $x + $s1;
             $s1 = $s2 + $b1 * $x - $a1 * $y;
             $s2 = $b2 * $x - $a2 * $y;
@@ -112,6 +90,6 @@ final readonly class Equalizer
             $signal[$i] = $z;
         }
 
-        return [$signal, [$s1, $s2, $t1, $t2]];
+        return [array_values($signal), [$s1, $s2, $t1, $t2]];
     }
 }

@@ -19,6 +19,8 @@ final class Fft
     private array $cos = [];
     /** @var list<float> */
     private array $sin = [];
+    /** @var list<float> */
+    private readonly array $zeros;
 
     public function __construct(public readonly int $size)
     {
@@ -26,6 +28,7 @@ final class Fft
             throw new \InvalidArgumentException('The size of a transform must be a power of two, at least 4.');
         }
         $this->half = intdiv($size, 2);
+        $this->zeros = array_fill(0, $this->half, 0.0);
         $this->stages = $bits = (int) round(log($this->half, 2));
         for ($i = 0; $i < $this->half; ++$i) {
             $r = 0;
@@ -51,14 +54,13 @@ final class Fft
      */
     public function forward(array $signal): array
     {
-        $re = $im = [];
-        foreach ($this->reversed as $r) {
-            $re[] = $signal[2 * $r];
-            $im[] = $signal[2 * $r + 1];
+        $re = $im = $this->zeros;
+        foreach ($this->reversed as $i => $r) {
+            $re[$i] = $signal[2 * $r];
+            $im[$i] = $signal[2 * $r + 1];
         }
-        [$re, $im] = $this->transformed($re, $im);
 
-        return $this->split($re, $im);
+        return $this->split(...$this->transformed($re, $im));
     }
 
     /**
@@ -73,32 +75,39 @@ final class Fft
     {
         // Even and odd values as one complex signal, conjugated, so that the forward transform takes it back.
         $n = $this->half;
-        $zr = $zi = [];
-        foreach ($this->reversed as $k) {
-            $m = $n - $k;
-            $c = $this->cos[$k];
-            $s = $this->sin[$k];
-            $oddRe = $re[$k] - $re[$m];
-            $oddIm = $im[$k] + $im[$m];
-            $zr[] = $re[$k] + $re[$m] - $oddRe * $s - $oddIm * $c;
-            $zi[] = -($im[$k] - $im[$m] + $oddRe * $c - $oddIm * $s);
+        $zr = $zi = $this->zeros;
+        [$cos, $sin] = [$this->cos, $this->sin];
+        foreach ($this->reversed as $i => $k) {
+            $rk = $re[$k];
+            $rm = $re[$n - $k];
+            $ik = $im[$k];
+            $im2 = $im[$n - $k];
+            $c = $cos[$k];
+            $s = $sin[$k];
+            if (!\is_float($rk) || !\is_float($rm) || !\is_float($ik) || !\is_float($im2) || !\is_float($c) || !\is_float($s)) {
+                throw new \TypeError('A transform is of floats.');
+            }
+            $oddRe = $rk - $rm;
+            $oddIm = $ik + $im2;
+            $zr[$i] = $rk + $rm - $oddRe * $s - $oddIm * $c;
+            $zi[$i] = -($ik - $im2 + $oddRe * $c - $oddIm * $s);
         }
         [$zr, $zi] = $this->transformed($zr, $zi);
         $scale = 1.0 / $this->size;
-        $out = [];
+        $out = array_fill(0, $this->size, 0.0);
         foreach ($zr as $k => $even) {
-            $out[] = $even * $scale;
-            $out[] = -$zi[$k] * $scale;
+            $out[2 * $k] = $even * $scale;
+            $out[2 * $k + 1] = -$zi[$k] * $scale;
         }
 
-        return $out;
+        return array_values($out);
     }
 
     /**
      * Two stages at a time, so that values are read and written half as often.
      *
-     * @param list<float> $re in bit-reversed order
-     * @param list<float> $im
+     * @param array<int, float> $re in bit-reversed order
+     * @param array<int, float> $im
      *
      * @return array{array<int, float>, array<int, float>}
      */
@@ -141,39 +150,55 @@ final class Fft
         for (; $span < $n; $span *= 4) {
             // Angles are kept for a transform of the real size, twice that of this one.
             $stride = intdiv($n, 2 * $span);
+            $step = 4 * $span;
             for ($k = 0; $k < $span; ++$k) {
                 $c1 = $cos[2 * $k * $stride];
                 $s1 = $sin[2 * $k * $stride];
                 $c2 = $cos[$k * $stride];
                 $s2 = $sin[$k * $stride];
+                if (!\is_float($c1) || !\is_float($s1) || !\is_float($c2) || !\is_float($s2)) {
+                    throw new \TypeError('A transform is of floats.');
+                }
                 $c3 = $c1 * $c2 - $s1 * $s2;
                 $s3 = $s1 * $c2 + $c1 * $s2;
-                for ($i = $k; $i < $n; $i += 4 * $span) {
+                for ($i = $k; $i < $n; $i += $step) {
                     $j = $i + $span;
                     $l = $j + $span;
                     $m = $l + $span;
-                    $br = $re[$j] * $c1 + $im[$j] * $s1;
-                    $bi = $im[$j] * $c1 - $re[$j] * $s1;
-                    $cr = $re[$l] * $c2 + $im[$l] * $s2;
-                    $ci = $im[$l] * $c2 - $re[$l] * $s2;
-                    $dr = $re[$m] * $c3 + $im[$m] * $s3;
-                    $di = $im[$m] * $c3 - $re[$m] * $s3;
-                    $ar = $re[$i] + $br;
-                    $ai = $im[$i] + $bi;
-                    $br = $re[$i] - $br;
-                    $bi = $im[$i] - $bi;
-                    $er = $cr + $dr;
-                    $ei = $ci + $di;
-                    $dr = $cr - $dr;
-                    $di = $ci - $di;
+                    $ar = $re[$i];
+                    $ai = $im[$i];
+                    $br = $re[$j];
+                    $bi = $im[$j];
+                    $cr = $re[$l];
+                    $ci = $im[$l];
+                    $dr = $re[$m];
+                    $di = $im[$m];
+                    // The compiler keeps in registers only what it knows the type of.
+                    if (!\is_float($ar) || !\is_float($ai) || !\is_float($br) || !\is_float($bi) || !\is_float($cr) || !\is_float($ci) || !\is_float($dr) || !\is_float($di)) {
+                        throw new \TypeError('A transform is of floats.');
+                    }
+                    $xr = $br * $c1 + $bi * $s1;
+                    $xi = $bi * $c1 - $br * $s1;
+                    $br = $ar - $xr;
+                    $bi = $ai - $xi;
+                    $ar += $xr;
+                    $ai += $xi;
+                    $xr = $cr * $c2 + $ci * $s2;
+                    $xi = $ci * $c2 - $cr * $s2;
+                    $yr = $dr * $c3 + $di * $s3;
+                    $yi = $di * $c3 - $dr * $s3;
+                    $er = $xr + $yr;
+                    $ei = $xi + $yi;
+                    $fr = $xr - $yr;
+                    $fi = $xi - $yi;
                     $re[$i] = $ar + $er;
                     $im[$i] = $ai + $ei;
-                    $re[$j] = $br + $di;
-                    $im[$j] = $bi - $dr;
+                    $re[$j] = $br + $fi;
+                    $im[$j] = $bi - $fr;
                     $re[$l] = $ar - $er;
                     $im[$l] = $ai - $ei;
-                    $re[$m] = $br - $di;
-                    $im[$m] = $bi + $dr;
+                    $re[$m] = $br - $fi;
+                    $im[$m] = $bi + $fr;
                 }
             }
         }
@@ -206,22 +231,27 @@ final class Fft
     private function split(array $re, array $im): array
     {
         $n = $this->half;
-        $outRe = [$re[0] + $im[0]];
-        $outIm = [0.0];
+        [$cos, $sin] = [$this->cos, $this->sin];
+        $outRe = $outIm = array_fill(0, $n + 1, 0.0);
         for ($k = 1; $k < $n; ++$k) {
             $m = $n - $k;
-            $evenRe = 0.5 * ($re[$k] + $re[$m]);
-            $evenIm = 0.5 * ($im[$k] - $im[$m]);
-            $oddRe = 0.5 * ($im[$k] + $im[$m]);
-            $oddIm = 0.5 * ($re[$m] - $re[$k]);
-            $c = $this->cos[$k];
-            $s = $this->sin[$k];
-            $outRe[] = $evenRe + $oddRe * $c + $oddIm * $s;
-            $outIm[] = $evenIm + $oddIm * $c - $oddRe * $s;
+            $rk = $re[$k];
+            $rm = $re[$m];
+            $ik = $im[$k];
+            $im2 = $im[$m];
+            $c = $cos[$k];
+            $s = $sin[$k];
+            if (!\is_float($rk) || !\is_float($rm) || !\is_float($ik) || !\is_float($im2) || !\is_float($c) || !\is_float($s)) {
+                throw new \TypeError('A transform is of floats.');
+            }
+            $oddRe = 0.5 * ($ik + $im2);
+            $oddIm = 0.5 * ($rm - $rk);
+            $outRe[$k] = 0.5 * ($rk + $rm) + $oddRe * $c + $oddIm * $s;
+            $outIm[$k] = 0.5 * ($ik - $im2) + $oddIm * $c - $oddRe * $s;
         }
-        $outRe[] = $re[0] - $im[0];
-        $outIm[] = 0.0;
+        $outRe[0] = $re[0] + $im[0];
+        $outRe[$n] = $re[0] - $im[0];
 
-        return [$outRe, $outIm];
+        return [array_values($outRe), array_values($outIm)];
     }
 }
