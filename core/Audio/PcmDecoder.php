@@ -8,10 +8,8 @@ namespace Pestle\Core\Audio;
  */
 final readonly class PcmDecoder
 {
-    /** How much words() takes apart at once. */
-    public const WORD_BYTES = 256;
-    /** A name of one letter for every integer: unpack() takes half the time when it need not make up numbers. */
-    private const WORDS = 'qA/qB/qC/qD/qE/qF/qG/qH/qI/qJ/qK/qL/qM/qN/qO/qP/qQ/qR/qS/qT/qU/qV/qW/qX/qY/qZ/qa/qb/qc/qd/qe/qf';
+    /** Bytes of eight values of 24 bits, in three words. */
+    private const EIGHT_OF_24 = 24;
 
     public function __construct(
         private SampleFormat $format,
@@ -41,33 +39,20 @@ final readonly class PcmDecoder
         return 2 === $this->channels ? $this->pairs($values) : $this->folded($values, $frames);
     }
 
-    /** Whether words() can take the values apart. */
-    public function inWords(): bool
+    /** Whether values are of 16 bits and in the order of Unpacked::words(). */
+    public function isInWords(): bool
     {
         return SampleFormat::Int16 === $this->format && !$this->bigEndian;
-    }
-
-    /**
-     * Some of the 16-bit values of $bytes, four in one 64-bit integer from the lowest bits up: taking them out of there is
-     * much faster than one by one.
-     *
-     * @param string $bytes of a multiple of WORD_BYTES
-     *
-     * @return array<mixed> the WORD_BYTES from $offset on, as integers
-     */
-    public static function words(string $bytes, int $offset): array
-    {
-        return unpack(self::WORDS, $bytes, $offset) ?: [];
     }
 
     private function stereo16(string $bytes, int $frames): StereoBlock
     {
         $scale = 1.0 / 32768.0;
-        $bytes = self::wholeWords($bytes);
+        $bytes = Unpacked::wholeWords($bytes);
         $left = $right = array_fill(0, intdiv(\strlen($bytes), 4), 0.0);
         $i = 0;
-        for ($at = 0, $n = \strlen($bytes); $at < $n; $at += self::WORD_BYTES) {
-            foreach (self::words($bytes, $at) as $w) {
+        for ($at = 0, $n = \strlen($bytes); $at < $n; $at += Unpacked::WORD_BYTES) {
+            foreach (Unpacked::words($bytes, $at) as $w) {
                 if (!\is_int($w)) {
                     throw new \TypeError('Words are integers.');
                 }
@@ -86,10 +71,10 @@ final readonly class PcmDecoder
     private function mono16(string $bytes, int $frames): StereoBlock
     {
         $scale = 1.0 / 32768.0;
-        $bytes = self::wholeWords($bytes);
+        $bytes = Unpacked::wholeWords($bytes);
         $out = [];
-        for ($at = 0, $n = \strlen($bytes); $at < $n; $at += self::WORD_BYTES) {
-            foreach (self::words($bytes, $at) as $w) {
+        for ($at = 0, $n = \strlen($bytes); $at < $n; $at += Unpacked::WORD_BYTES) {
+            foreach (Unpacked::words($bytes, $at) as $w) {
                 if (!\is_int($w)) {
                     throw new \TypeError('Words are integers.');
                 }
@@ -104,89 +89,81 @@ final readonly class PcmDecoder
         return new StereoBlock($out, $out);
     }
 
-    private static function wholeWords(string $bytes): string
-    {
-        return str_pad($bytes, self::WORD_BYTES * (int) ceil(\strlen($bytes) / self::WORD_BYTES), "\0");
-    }
-
     /** @return list<float> */
     private function values(string $bytes): array
     {
-        $values = match ($this->format) {
-            SampleFormat::Int8 => $this->eight($bytes),
-            SampleFormat::Int16 => $this->signed(self::unpacked($this->bigEndian ? 'n*' : 'v*', $bytes), 16),
-            SampleFormat::Int24 => $this->twentyFour($bytes),
-            SampleFormat::Int32 => $this->signed(self::unpacked($this->bigEndian ? 'N*' : 'V*', $bytes), 32),
-            SampleFormat::Float32 => self::floats($this->bigEndian ? 'G*' : 'g*', $bytes),
-            SampleFormat::Float64 => self::floats($this->bigEndian ? 'E*' : 'e*', $bytes),
+        return match ($this->format) {
+            // Unsigned bytes are signed ones with their highest bit turned over.
+            SampleFormat::Int8 => self::signed(Unpacked::numbers('C', 1, $this->signedBytes ? $bytes : $bytes ^ str_repeat("\x80", \strlen($bytes))), 8),
+            SampleFormat::Int16 => self::signed(Unpacked::numbers($this->bigEndian ? 'n' : 'v', 2, $bytes), 16),
+            SampleFormat::Int24 => $this->bigEndian ? array_reverse(self::twentyFour(strrev($bytes))) : self::twentyFour($bytes),
+            SampleFormat::Int32 => self::signed(Unpacked::numbers($this->bigEndian ? 'N' : 'V', 4, $bytes), 32),
+            SampleFormat::Float32 => self::floats(Unpacked::numbers($this->bigEndian ? 'G' : 'g', 4, $bytes)),
+            SampleFormat::Float64 => self::floats(Unpacked::numbers($this->bigEndian ? 'E' : 'e', 8, $bytes)),
         };
-
-        return $values;
     }
 
     /**
-     * @param array<int, int> $unsigned
+     * @param list<mixed> $unsigned
      *
      * @return list<float>
      */
-    private function signed(array $unsigned, int $bits): array
+    private static function signed(array $unsigned, int $bits): array
     {
         $shift = 64 - $bits;
         $scale = 1.0 / 2 ** ($bits - 1);
         $out = [];
         foreach ($unsigned as $v) {
-            $out[] = (($v << $shift) >> $shift) * $scale;
+            $out[] = \is_int($v) ? (($v << $shift) >> $shift) * $scale : 0.0;
         }
 
         return $out;
     }
 
-    /** @return list<float> */
-    private function eight(string $bytes): array
+    /**
+     * Little-endian: eight values are taken out of three words.
+     *
+     * @return list<float>
+     */
+    private static function twentyFour(string $bytes): array
     {
-        if ($this->signedBytes) {
-            return $this->signed(self::unpacked('C*', $bytes), 8);
-        }
-        $out = [];
-        foreach (self::unpacked('C*', $bytes) as $v) {
-            $out[] = ($v - 128) / 128.0;
-        }
-
-        return $out;
-    }
-
-    /** @return list<float> */
-    private function twentyFour(string $bytes): array
-    {
-        $b = self::unpacked('C*', $bytes);
-        [$low, $high] = $this->bigEndian ? [3, 1] : [1, 3];
+        $count = intdiv(\strlen($bytes), 3);
+        $words = Unpacked::numbers('q', 8, str_pad($bytes, self::EIGHT_OF_24 * (int) ceil($count / 8), "\0"));
         $scale = 1.0 / 8388608.0;
-        $out = [];
-        for ($i = 0, $n = \count($b) - 2; $i < $n; $i += 3) {
-            $v = $b[$i + $low] | ($b[$i + 2] << 8) | ($b[$i + $high] << 16);
-            $out[] = (($v << 40) >> 40) * $scale;
+        $out = array_fill(0, intdiv(8 * \count($words), 3), 0.0);
+        $i = 0;
+        for ($k = 0, $n = \count($words); $k < $n; $k += 3) {
+            $a = $words[$k];
+            $b = $words[$k + 1];
+            $c = $words[$k + 2];
+            if (!\is_int($a) || !\is_int($b) || !\is_int($c)) {
+                throw new \TypeError('Words are integers.');
+            }
+            $out[$i] = (($a << 40) >> 40) * $scale;
+            $out[$i + 1] = (($a << 16) >> 40) * $scale;
+            $out[$i + 2] = ((($b << 56) >> 40) | (($a >> 48) & 0xFFFF)) * $scale;
+            $out[$i + 3] = (($b << 32) >> 40) * $scale;
+            $out[$i + 4] = (($b << 8) >> 40) * $scale;
+            $out[$i + 5] = ((($c << 48) >> 40) | (($b >> 56) & 0xFF)) * $scale;
+            $out[$i + 6] = (($c << 24) >> 40) * $scale;
+            $out[$i + 7] = ($c >> 40) * $scale;
+            $i += 8;
         }
 
-        return $out;
+        return \array_slice($out, 0, $count);
     }
 
-    /** @return list<float> */
-    private static function floats(string $code, string $bytes): array
+    /**
+     * @param list<mixed> $values
+     *
+     * @return list<float>
+     */
+    private static function floats(array $values): array
     {
-        $out = [];
-        foreach (unpack($code, $bytes) ?: [] as $v) {
+        foreach ($values as $i => $v) {
             // Not a number and infinity would poison every filter after them.
-            $out[] = \is_float($v) && is_finite($v) ? $v : 0.0;
+            $values[$i] = \is_float($v) && is_finite($v) ? $v : 0.0;
         }
-
-        return $out;
-    }
-
-    /** @return array<int, int> */
-    private static function unpacked(string $code, string $bytes): array
-    {
-        /** @var array<int, int> $values */
-        $values = '' === $bytes ? [] : unpack($code, $bytes);
 
         return $values;
     }
@@ -194,13 +171,14 @@ final readonly class PcmDecoder
     /** @param list<float> $values */
     private function pairs(array $values): StereoBlock
     {
-        $left = $right = [];
-        for ($i = 0, $n = \count($values) - 1; $i < $n; $i += 2) {
-            $left[] = $values[$i];
-            $right[] = $values[$i + 1];
+        $frames = intdiv(\count($values), 2);
+        $left = $right = 0 === $frames ? [] : array_fill(0, $frames, 0.0);
+        for ($i = 0; $i < $frames; ++$i) {
+            $left[$i] = $values[2 * $i];
+            $right[$i] = $values[2 * $i + 1];
         }
 
-        return new StereoBlock($left, $right);
+        return new StereoBlock(array_values($left), array_values($right));
     }
 
     /**

@@ -45,10 +45,10 @@ final class PcmFile implements AudioSource
         return Reading::padded($start, $count, $this->frames, $this->stored(...));
     }
 
-    /** Sound as it is stored, for PcmDecoder::words(), two frames in each; null when it is not 16-bit stereo or not all there. */
+    /** Sound as it is stored, for Unpacked::words(), two frames in each; null when it is not 16-bit stereo or not all there. */
     public function stereo16(int $start, int $count): ?string
     {
-        return 2 === $this->channels && $this->decoder->inWords() && $start >= 0 && $start + $count <= $this->frames ? $this->bytes($start, $count) : null;
+        return 2 === $this->channels && $this->decoder->isInWords() && $start >= 0 && $start + $count <= $this->frames ? $this->bytes($start, $count) : null;
     }
 
     private function stored(int $start, int $count): StereoBlock

@@ -43,6 +43,12 @@ final readonly class Compressor
         return [0.0, $this->makeup, $this->makeup];
     }
 
+    /** The gain given to silence that follows silence. */
+    public function restingCurve(int $frames): GainCurve
+    {
+        return new GainCurve($this->makeup, array_fill(0, (int) ceil($frames / GainCurve::STEP), $this->makeup), $this->makeup);
+    }
+
     /**
      * @param list<float>  $state    four values a section (left s1 s2, right s1 s2), then follower, gain and the gain it is going to
      * @param list<Biquad> $sections at most two

@@ -2,8 +2,8 @@
 
 namespace Pestle\Core\Mix;
 
-use Pestle\Core\Audio\PcmDecoder;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\Unpacked;
 use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\Grid;
 
@@ -15,7 +15,7 @@ use Pestle\Core\Signal\Grid;
 final class RecordingSum
 {
     /** A sum is as long as a multiple of this. */
-    public const FRAMES = PcmDecoder::WORD_BYTES / 4;
+    public const FRAMES = Unpacked::WORD_BYTES / 4;
     /** Words of two frames between two gains. */
     private const STEP = GainCurve::STEP / 2;
     /** @var list<float> */
@@ -76,8 +76,8 @@ final class RecordingSum
         $power2 = 0.0;
         $slope = ($target - $gain) * $perStep;
         $targets[] = $target;
-        for ($at = 0, $n = \strlen($bytes); $at < $n; $at += PcmDecoder::WORD_BYTES) {
-            foreach (PcmDecoder::words($bytes, $at) as $word) {
+        for ($at = 0, $n = \strlen($bytes); $at < $n; $at += Unpacked::WORD_BYTES) {
+            foreach (Unpacked::words($bytes, $at) as $word) {
                 if (!\is_int($word)) {
                     throw new \TypeError('Words are integers.');
                 }

@@ -3,6 +3,7 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\Unpacked;
 use Pestle\Core\Mix\GainCurve;
 use Pestle\Core\Signal\Grid;
 use Pestle\Core\Signal\Peak;
@@ -114,9 +115,10 @@ final class Rendered
     {
         $scale = Grid::STEP;
         $left = $right = [];
-        /** @var array<int, int> $words */
-        $words = unpack('q*', $packed);
-        foreach ($words as $w) {
+        foreach (Unpacked::numbers('q', 8, $packed) as $w) {
+            if (!\is_int($w)) {
+                throw new \TypeError('Words are integers.');
+            }
             $left[] = (($w << 32) >> 32) * $scale;
             $right[] = ($w >> 32) * $scale;
         }

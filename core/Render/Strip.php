@@ -51,6 +51,9 @@ final readonly class Strip
 
             return Rendered::of(null === $equalized ? null : Gain::onGrid($equalized), $frames, $next);
         }
+        if (null === $dry && $state === $this->rest()) {
+            return Rendered::of(null, $frames, $state, $this->compressor->restingCurve($frames));
+        }
         $dry ??= StereoBlock::silence($frames);
         $first = $this->equalizer->withoutLastTwo();
         $split = \count($first->rest());

@@ -3,7 +3,10 @@
 namespace Pestle\Core\Sample;
 
 use Pestle\Core\Audio\AudioSource;
+use Pestle\Core\Audio\PcmDecoder;
+use Pestle\Core\Audio\PcmEncoder;
 use Pestle\Core\Audio\Reading;
+use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Window;
 
@@ -73,26 +76,16 @@ final class Stretched implements AudioSource
     {
         while ($this->made < $start + $count && $this->work->valid()) {
             $block = $this->work->current();
-            $values = [];
-            foreach ($block->left as $i => $l) {
-                $values[] = $l;
-                $values[] = $block->right[$i];
-            }
             fseek($this->stream, 8 * $this->made);
-            fwrite($this->stream, pack('g*', ...$values));
+            fwrite($this->stream, (new PcmEncoder(SampleFormat::Float32))->encode($block));
             $this->made += $block->frames();
             $this->work->next();
         }
         fseek($this->stream, 8 * $start);
-        /** @var array<int, float> $values */
-        $values = unpack('g*', str_pad((string) stream_get_contents($this->stream, 8 * $count), 8 * $count, "\0"));
-        $left = $right = [];
-        for ($i = 1; $i <= 2 * $count; $i += 2) {
-            $left[] = $values[$i];
-            $right[] = $values[$i + 1];
-        }
+        $bytes = str_pad((string) stream_get_contents($this->stream, 8 * $count), 8 * $count, "\0");
+        $block = (new PcmDecoder(SampleFormat::Float32, 2))->decode($bytes);
 
-        return new StereoBlock($left, $left === $right ? $left : $right);
+        return $block->left === $block->right ? new StereoBlock($block->left, $block->left) : $block;
     }
 
     /**
