@@ -4,10 +4,12 @@ namespace Pestle\Tests\Core\Audio;
 
 use Pestle\Core\Audio\AiffReader;
 use Pestle\Core\Audio\Dither;
+use Pestle\Core\Audio\PcmDecoder;
 use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\Unpacked;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Audio\WavReader;
@@ -16,6 +18,8 @@ use Pestle\Core\Signal\Peak;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Random\Engine\Xoshiro256StarStar;
+use Random\Randomizer;
 
 final class SoundFilesTest extends TestCase
 {
@@ -104,6 +108,25 @@ final class SoundFilesTest extends TestCase
         $block = Sounds::whole($file);
         self::assertEqualsWithDelta($left, $block->left, 1e-7);
         self::assertEqualsWithDelta($right, $block->right, 1e-7);
+    }
+
+    public function testNumbersAreUnpackedAsUnpackDoesAnyCountOfThem(): void
+    {
+        $random = new Randomizer(new Xoshiro256StarStar(7));
+        foreach ([0, 1, 31, 32, 33, 100] as $count) {
+            foreach (['C' => 1, 'v' => 2, 'n' => 2, 'V' => 4, 'N' => 4, 'q' => 8, 'E' => 8] as $code => $size) {
+                $bytes = 0 === $count ? '' : $random->getBytes($count * $size);
+                $expected = 0 === $count ? [] : array_values(unpack($code.'*', $bytes) ?: []);
+                // Compared as text, since some of these floats are not numbers. What is left over at the end is no whole number.
+                self::assertSame(serialize($expected), serialize(Unpacked::numbers($code, $size, $bytes.substr('abcdefg', 0, $size - 1))));
+            }
+        }
+        $values = array_map(static fn (int $i): int => $random->getInt(-8388608, 8388607), range(1, 77));
+        $little = implode('', array_map(static fn (int $v): string => substr(pack('V', $v), 0, 3), $values));
+        $big = implode('', array_map(static fn (int $v): string => substr(pack('N', $v), 1), $values));
+        $expected = array_map(static fn (int $v): float => $v / 8388608, $values);
+        self::assertSame($expected, (new PcmDecoder(SampleFormat::Int24, 1))->decode($little)->left);
+        self::assertSame($expected, (new PcmDecoder(SampleFormat::Int24, 1, true))->decode($big)->right);
     }
 
     public function testHeadersThatLieAreRepairedAndSaid(): void

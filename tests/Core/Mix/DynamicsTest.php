@@ -2,6 +2,8 @@
 
 namespace Pestle\Tests\Core\Mix;
 
+use Pestle\Core\Audio\PcmDecoder;
+use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Mix\Compressor;
 use Pestle\Core\Mix\CompressorSettings;
@@ -9,6 +11,8 @@ use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqShape;
 use Pestle\Core\Mix\Equalizer;
 use Pestle\Core\Mix\Limiter;
+use Pestle\Core\Mix\RecordingSum;
+use Pestle\Core\Render\Gain;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Noise;
 use Pestle\Core\Signal\Peak;
@@ -58,6 +62,31 @@ final class DynamicsTest extends TestCase
         $off = Equalizer::of(EqBand::defaults(), 44100);
         self::assertFalse($off->isActive());
         self::assertEquals([$block, []], $off->process($block, []));
+    }
+
+    public function testARecordingOnTheShortWayIntoASumIsTheSameToTheBit(): void
+    {
+        $sections = Equalizer::of([new EqBand(EqShape::LowShelf, 200, 6, 0.8, true), new EqBand(EqShape::Peak, 3000, -7, 2, true)], 44100)->sections;
+        $compressor = new Compressor(new CompressorSettings(true, -28.0, 5.0, 0.5, 40.0, 2.0), 44100);
+        $pieces = 3;
+        $chance = new Noise(4);
+        foreach ([2, 1, 0] as $count) {
+            $used = \array_slice($sections, 0, $count);
+            $state = $short = [...array_fill(0, 4 * $count, 0.0), ...$compressor->rest()];
+            for ($piece = 0; $piece < $pieces; ++$piece) {
+                $frames = RecordingSum::FRAMES * (1 + $piece);
+                $bytes = pack('v*', ...array_map(static fn (float $x): int => (int) ($x * 32767.9), $chance->block(2 * $frames)));
+                $dry = Gain::onGrid(Gain::sides((new PcmDecoder(SampleFormat::Int16, 2))->decode($bytes), 0.7, 1.3));
+                [$wet, $state, $curve] = $compressor->process($dry, $state, $used);
+                $sum = new RecordingSum($frames);
+                $sum->add($bytes, [0.7, 1.3, 0.31, 0.93], $used, $compressor, $short);
+                [$short, $shortCurve] = $sum->add($bytes, [0.7, 1.3, 0.5, 0.25], $used, $compressor, $short);
+                self::assertSame($state, $short);
+                self::assertEquals($curve, $shortCurve);
+                self::assertEquals(Gain::sum([$wet, $wet], $frames, [[0.31, 0.93], [0.5, 0.25]]), $sum->block());
+                self::assertGreaterThan(0.1, $sum->block()->peak());
+            }
+        }
     }
 
     public function testNothingPassesTheCeilingNotEvenBetweenSamples(): void

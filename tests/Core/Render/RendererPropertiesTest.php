@@ -2,6 +2,7 @@
 
 namespace Pestle\Tests\Core\Render;
 
+use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Exchange\StemGrouping;
@@ -104,6 +105,32 @@ final class RendererPropertiesTest extends TestCase
         }
         self::assertSame($cold, $this->packed($this->renderer(new SegmentCache(50_000_000, $folder))->loop($this->loop($beat))), 'from what is left on the disk');
         self::assertSame($cold, $this->packed($this->renderer(new SegmentCache(1_500_000, $folder))->loop($this->loop($beat))), 'in little memory');
+    }
+
+    public function testRecordingsThatGoStraightIntoTheMixSoundTheSame(): void
+    {
+        $beat = Beat::empty('Recordings');
+        $changes = [['type' => 'set-tempo', 'bpm' => 100], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]];
+        foreach (['kick', 'tonal', 'tonal', 'tonal'] as $i => $role) {
+            $hash = Sounds::put(self::$beats->folder, Sounds::hit(20 + $i, 90_000 + 777 * $i, 0.9), 44100, SampleFormat::Int16);
+            $channel = 'c'.($i + 1);
+            $changes[] = ['type' => 'fill-pad', 'pad' => 'a'.$i, 'sample' => $hash, 'name' => 'Take '.$i, 'role' => $role, 'start' => 0, 'end' => 90_000];
+            $changes[] = ['type' => 'set-pad', 'pad' => 'a'.$i, 'levelDb' => 2 * $i - 3, 'pan' => $i / 4];
+            $changes[] = ['type' => 'set-channel', 'channel' => $channel, 'gainDb' => -2 * $i, 'pan' => -$i / 5];
+            // None, one, two and three bands: the last have to go step by step.
+            for ($band = 1; $band <= $i; ++$band) {
+                $changes[] = ['type' => 'set-eq-band', 'channel' => $channel, 'band' => $band, 'shape' => 'peak', 'hz' => 300 * $band, 'gainDb' => 6, 'q' => 1, 'on' => 1];
+            }
+            $changes[] = ['type' => 'set-compressor', 'target' => $channel, 'on' => 1, 'thresholdDb' => -25, 'ratio' => 4, 'attackMs' => 5, 'releaseMs' => 80, 'makeupDb' => 3];
+        }
+        $changes[] = ['type' => 'set-compressor', 'target' => 'drums', 'on' => 1, 'thresholdDb' => -20, 'ratio' => 2, 'attackMs' => 2, 'releaseMs' => 60, 'makeupDb' => 1];
+        $changes[] = ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [0, 'a1', 90], [100, 'a2', 127], [0, 'a3', 60]]];
+        $beat = RandomBeats::changed($beat, $changes);
+        $straight = $this->streamed($this->renderer()->stream($this->song($beat)));
+        $kept = $this->streamed($this->renderer(new SegmentCache(50_000_000))->stream($this->song($beat)));
+        self::assertSameSound($kept, $straight);
+        self::assertGreaterThan(0.5, $straight->peak());
+        self::assertNotSame($straight->left, $straight->right);
     }
 
     public function testTheDiskCacheKeepsItsBound(): void
