@@ -14,6 +14,7 @@ import './microphone.js';
 import './order.js';
 import './mix.js';
 import './deliver.js';
+import './beats.js';
 import './elements/lanes.js';
 import './elements/wave.js';
 import './elements/eq.js';

@@ -3,6 +3,7 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Page\BeatPrint;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Change\RenameBeat;
@@ -25,7 +26,8 @@ final class BeatsController extends AbstractController
     {
         $rows = [];
         foreach ($this->beats->all() as $record) {
-            $rows[] = ['record' => $record, 'beat' => $this->beats->content($record)];
+            $beat = $this->beats->content($record);
+            $rows[] = ['record' => $record, 'beat' => $beat, 'print' => BeatPrint::of($beat)];
         }
         $deleted = $this->beats->find($request->query->getInt('deleted'));
 

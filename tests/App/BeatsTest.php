@@ -2,9 +2,11 @@
 
 namespace Pestle\Tests\App;
 
+use Pestle\App\Page\BeatPrint;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Changes;
 
 final class BeatsTest extends AppCase
 {
@@ -81,6 +83,32 @@ final class BeatsTest extends AppCase
         self::assertStringContainsString('was deleted', (string) self::ask('GET', "/?deleted=$id", null, ['Accept' => 'text/html'])->getContent());
         self::ask('POST', "/beats/$id/restore");
         self::assertContains('Lantern', $names());
+    }
+
+    public function testABeatsPrintShowsItsFullestPatternAndItsOrder(): void
+    {
+        $beat = Beat::empty('Print');
+        self::assertSame([], BeatPrint::of($beat)->seeds);
+        foreach ([
+            ['type' => 'set-tempo', 'bpm' => 120],
+            ['type' => 'fill-pad', 'pad' => 'a0', 'sample' => str_repeat('0', 64), 'name' => 'Knock', 'role' => 'kick', 'start' => 0, 'end' => 100],
+            ['type' => 'fill-pad', 'pad' => 'a5', 'sample' => str_repeat('1', 64), 'name' => 'Ring', 'role' => 'cymbal', 'start' => 0, 'end' => 100],
+            ['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Fill'],
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [3840, 'a5', 64]]],
+            ['type' => 'edit-hits', 'pattern' => 'p2', 'hits' => [[0, 'a0', 127]]],
+            ['type' => 'set-order', 'parts' => [['pattern' => 'p2', 'repeats' => 1], ['pattern' => 'p1', 'repeats' => 3]]],
+        ] as $change) {
+            $beat = Changes::read($change)->apply($beat);
+        }
+        $print = BeatPrint::of($beat);
+        self::assertSame('Pattern 1', $print->pattern);
+        // Two lanes of a quarter of the height; the second hit lies in the middle of two bars, half as strong.
+        self::assertSame(['kick' => 'M1.5 15.0v-13.5', 'cymbal' => 'M128.0 30.0v-6.8'], $print->seeds);
+        $bars = array_map(static fn (array $part): float => $part['width'], $print->parts);
+        self::assertEqualsWithDelta(256.0, array_sum($bars), 1e-9);
+        self::assertSame(['Fill', 'Pattern 1 × 3'], array_column($print->parts, 'name'));
+        self::assertSame($bars[0], $print->parts[1]['x']);
+        self::assertEqualsWithDelta(($beat->pattern('p2')->bars + 3 * 2) * 2.0, $print->seconds, 1e-9);
     }
 
     private static function content(int $id): string

@@ -2,6 +2,8 @@
 
 namespace Pestle\Tests\Browser;
 
+use Facebook\WebDriver\WebDriverKeys;
+
 /** Every workspace's controls do what they say, with undo. */
 final class WorkspacesTest extends PageCase
 {
@@ -27,6 +29,37 @@ final class WorkspacesTest extends PageCase
             $this->script("[...document.querySelectorAll('.beat-row')].find((r) => r.textContent.includes('bus')).querySelector('.btn.away').click()");
             $this->wait("document.querySelectorAll('.beat-row').length === $left");
         }
+        $this->assertNoErrors();
+    }
+
+    public function testABeatIsHeardFromTheList(): void
+    {
+        $this->open('/');
+        $row = static fn (string $name): string => "[...document.querySelectorAll('.beat-row')].find((r) => r.querySelector('a').textContent === '$name')";
+        self::assertSame('1:29', $this->script("return {$row('Kettle Steam')}.querySelector('[data-time]').textContent"));
+        $this->clickText('New beat');
+        $this->wait("location.pathname.endsWith('/gather')");
+        $this->open('/');
+        // Space finds the one beat that can be heard; the line over its order moves, and stays where the sound is.
+        $this->keys(' ');
+        $this->wait("{$row('Kettle Steam')}.querySelector('[data-time]').textContent.startsWith('0:02 of')");
+        self::assertEqualsWithDelta(256 * 2.5 / 89.0, $this->script("return Number({$row('Kettle Steam')}.querySelector('.head').getAttribute('x1'))"), 256 * 1.0 / 89.0);
+        self::assertSame('true', $this->script("return {$row('Kettle Steam')}.querySelector('[data-hear]').getAttribute('aria-pressed')"));
+        $this->keys(' ');
+        $this->wait("{$row('Kettle Steam')}.querySelector('[data-time]').textContent === '1:29' && !document.querySelector('[data-playing]')");
+        // An empty beat has no length, and says why it is silent.
+        $this->keys(WebDriverKeys::ARROW_DOWN);
+        self::assertSame('New beat', $this->script('return document.activeElement.textContent'));
+        self::assertStringContainsString('empty', $this->text('.beat-row'));
+        $this->keys(' ');
+        $this->wait("document.querySelector('#notice').textContent === 'There is nothing to hear: no hits yet.'");
+        $this->keys('?');
+        $this->wait("document.querySelector('#keys').open && document.querySelector('#keys').textContent.includes('Choose a beat')");
+        $this->keys(WebDriverKeys::ESCAPE, WebDriverKeys::ARROW_DOWN, WebDriverKeys::ENTER);
+        $this->wait("location.pathname.endsWith('/beats/1/pattern')");
+        $this->open('/');
+        $this->script("{$row('New beat')}.querySelector('.btn.away').click()");
+        $this->wait("document.querySelectorAll('.beat-row').length === 1");
         $this->assertNoErrors();
     }
 

@@ -28,7 +28,9 @@ export class Song {
 
     async start() {
         await this.#more();
-        this.#timer = setInterval(() => this.#tick(), 250);
+        if (!this.#stopped) {
+            this.#timer = setInterval(() => this.#tick(), 250);
+        }
     }
 
     stop() {
