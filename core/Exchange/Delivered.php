@@ -2,14 +2,23 @@
 
 namespace Pestle\Core\Exchange;
 
+use Pestle\Core\Signal\Decibels;
+
 /** The files of a delivery: the mix first, then the stems. */
 final readonly class Delivered
 {
     /**
      * @param non-empty-list<string> $paths
      * @param list<string>           $clipped names of stems that were above full scale and were cut to it
+     * @param float                  $peak    how high the highest of those would have gone
      */
-    public function __construct(public array $paths, public int $frames, public array $clipped)
+    public function __construct(public array $paths, public int $frames, public array $clipped, public float $peak = 1.0)
     {
+    }
+
+    /** By how many whole dB everything would have to be lower for nothing to be cut. */
+    public function overDb(): int
+    {
+        return (int) ceil(Decibels::fromGain(max(1.0, $this->peak)));
     }
 }

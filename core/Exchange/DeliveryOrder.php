@@ -9,9 +9,10 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 
-/** What is to be delivered: the whole beat or a pattern, as a loop or with its tail, in which format and stems. */
+/** What is to be delivered: the whole beat or a pattern, as a loop or with its tail, in which format and stems, and by how many dB all of it is lowered. */
 final readonly class DeliveryOrder
 {
+    public const MOST_LOWER_DB = 24;
     public const FORMATS = ['16' => '16 bit', '24' => '24 bit', '32f' => '32 bit float'];
 
     public function __construct(
@@ -20,6 +21,7 @@ final readonly class DeliveryOrder
         public SampleFormat $format = SampleFormat::Int24,
         public StemGrouping $stems = StemGrouping::None,
         public bool $dither = true,
+        public int $lowerDb = 0,
     ) {
     }
 
@@ -38,6 +40,7 @@ final readonly class DeliveryOrder
             $format,
             $fields->choice('stems', StemGrouping::class),
             $fields->has('dither') && $fields->flag('dither'),
+            $fields->has('lowerDb') ? $fields->whole('lowerDb', 0, self::MOST_LOWER_DB) : 0,
         );
     }
 

@@ -7,10 +7,12 @@ use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Render\Gain;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Signal\Decibels;
 
 /** Renders a beat into files, segment after segment, in memory that does not grow with its length. */
 final readonly class DeliveryWriter
@@ -34,16 +36,19 @@ final readonly class DeliveryWriter
         $mix = $this->writer($mixPath, $order, 1);
         $writers = $clipped = [];
         $frames = 0;
-        $silence = null;
+        $gain = Decibels::toGain(-$order->lowerDb);
+        $peak = 1.0;
         $count = max(1, \count($plan->segments));
         try {
             foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan, $stems) as $moment) {
-                $mix->write($moment->mix->block());
+                $mix->write(Gain::sides($moment->mix->block(), $gain, $gain));
                 foreach ($moment->stems as $name => $block) {
                     $writers[$name] ??= $this->stem($beat, $order, $stemFolder, $stems ?? [], $name, $frames);
-                    $writers[$name][1]->write($block);
-                    if (!$order->format->isFloat() && $block->peak() > 1.0) {
+                    $lowered = Gain::sides($block, $gain, $gain);
+                    $writers[$name][1]->write($lowered);
+                    if (!$order->format->isFloat() && $lowered->peak() > 1.0) {
                         $clipped[$name] = $name;
+                        $peak = max($peak, $lowered->peak());
                     }
                 }
                 $silence = StereoBlock::silence($moment->segment->frames);
@@ -68,7 +73,7 @@ final readonly class DeliveryWriter
             $paths[] = $path;
         }
 
-        return new Delivered($paths, $frames, array_values($clipped));
+        return new Delivered($paths, $frames, array_values($clipped), $peak);
     }
 
     /**

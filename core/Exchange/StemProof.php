@@ -14,8 +14,11 @@ final readonly class StemProof
     {
     }
 
-    /** @param non-empty-list<string> $paths the mix, then the stems */
-    public static function of(array $paths, SampleFormat $format, bool $dithered): self
+    /**
+     * @param non-empty-list<string> $paths   the mix, then the stems
+     * @param bool                   $lowered whether all were made quieter, which rounds them too
+     */
+    public static function of(array $paths, SampleFormat $format, bool $dithered, bool $lowered = false): self
     {
         $files = array_map(static fn (string $path) => SoundFile::open($path), $paths);
         $largest = 0.0;
@@ -41,12 +44,14 @@ final readonly class StemProof
         $steps = SampleFormat::Int16 === $format ? 32768.0 : 8388608.0;
         $stems = \count($paths) - 1;
         // Every file is rounded once: half a step each, one and a half with dither. Without rounding nothing may differ.
-        $allowed = match (true) {
+        $rounding = match (true) {
             SampleFormat::Float32 === $format => 0.0,
-            $dithered => 1.5 * ($stems + 1),
+            $dithered => 1.5,
             SampleFormat::Int24 === $format => 0.0,
-            default => 0.5 * ($stems + 1),
+            default => 0.5,
         };
+        $lowering = $lowered ? 0.5 * $steps / 8388608.0 : 0.0;
+        $allowed = ($rounding + $lowering) * ($stems + 1);
 
         return new self($stems, $largest * $steps, $allowed);
     }

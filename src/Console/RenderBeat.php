@@ -37,6 +37,7 @@ final class RenderBeat extends Command
         $this->addOption('loop', null, InputOption::VALUE_NONE, 'the pattern as it sounds when it goes round');
         $this->addOption('format', null, InputOption::VALUE_REQUIRED, '16, 24 or 32f', '24');
         $this->addOption('by', null, InputOption::VALUE_REQUIRED, 'stems by channel or pad', 'channel');
+        $this->addOption('lower', null, InputOption::VALUE_REQUIRED, 'lower mix and stems by so many dB, 0 to 24', '0');
         $this->addOption('dither', null, InputOption::VALUE_NONE, 'add dither to 16 and 24 bit');
     }
 
@@ -77,7 +78,11 @@ final class RenderBeat extends Command
         if (null !== $folder && !is_dir($folder) && !@mkdir($folder, 0o777, true)) {
             throw new InvalidChange(\sprintf('The folder %s cannot be made.', $folder));
         }
-        $order = new DeliveryOrder($this->pattern($beat, $text('pattern')), (bool) $input->getOption('loop'), $format, null === $folder ? StemGrouping::None : $grouping, (bool) $input->getOption('dither'));
+        $lower = $text('lower');
+        if (!ctype_digit($lower) || (int) $lower > DeliveryOrder::MOST_LOWER_DB) {
+            throw InvalidChange::field('--lower', 'must be a whole number from 0 to 24.');
+        }
+        $order = new DeliveryOrder($this->pattern($beat, $text('pattern')), (bool) $input->getOption('loop'), $format, null === $folder ? StemGrouping::None : $grouping, (bool) $input->getOption('dither'), (int) $lower);
 
         return (new DeliveryWriter($this->samples->library()))->write($beat, $order, $text('out'), $folder ?? '', static fn (float $progress): bool => true)->paths ?? [];
     }

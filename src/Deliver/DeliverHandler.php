@@ -16,6 +16,7 @@ use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\DeliveryWriter;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Exchange\StemProof;
+use Pestle\Core\Signal\Decibels;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\Filesystem\Filesystem;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
@@ -60,6 +61,7 @@ final readonly class DeliverHandler
             );
             if (null !== $made) {
                 $delivery->message = $this->verdict($made, $order);
+                $delivery->overDb = $made->overDb();
                 $this->pack($delivery, $beat, $made, $work);
                 $files->rename($work, $folder);
                 $delivery->state = Delivery::DONE;
@@ -102,9 +104,13 @@ final readonly class DeliverHandler
         if (StemGrouping::None === $order->stems || \count($made->paths) < 2) {
             return '';
         }
-        $sentence = StemProof::of($made->paths, $order->format, $order->dither)->sentence();
+        $sentence = StemProof::of($made->paths, $order->format, $order->dither, 0 !== $order->lowerDb)->sentence();
 
-        return [] === $made->clipped ? $sentence : $sentence.\sprintf(' Above full scale and cut: %s. Choose 32 bit float to keep them whole.', implode(', ', $made->clipped));
+        return [] === $made->clipped ? $sentence : \sprintf(
+            'Alone, %s would go up to %.1f dB above full scale and was cut there, so the stems do not add up to the mix. Lower them all, or deliver 32 bit float.',
+            implode(', ', $made->clipped),
+            Decibels::fromGain($made->peak),
+        );
     }
 
     private function pack(Delivery $delivery, Beat $beat, Delivered $made, string $work): void

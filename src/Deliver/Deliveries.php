@@ -18,7 +18,7 @@ final readonly class Deliveries
     {
     }
 
-    /** @param array<string, string|bool> $settings as the form sends them */
+    /** @param array<string, string|bool|int> $settings as the form sends them */
     public function order(BeatRecord $record, array $settings): Delivery
     {
         $beat = $this->beats->content($record);

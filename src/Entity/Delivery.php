@@ -29,6 +29,10 @@ class Delivery
     #[ORM\Column(length: 400)]
     public string $message = '';
 
+    /** By how many dB all files would have to be lower for no stem to be cut; 0 when none was. */
+    #[ORM\Column]
+    public int $overDb = 0;
+
     /** @var list<array{name: string, bytes: int}> */
     #[ORM\Column(type: 'json')]
     public array $files = [];
@@ -40,7 +44,7 @@ class Delivery
     #[ORM\Column]
     public \DateTimeImmutable $startedAt;
 
-    /** @param array<string, string|bool> $settings */
+    /** @param array<string, string|bool|int> $settings */
     public function __construct(
         #[ORM\Column]
         public readonly int $beatId,

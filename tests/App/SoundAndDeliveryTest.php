@@ -7,6 +7,7 @@ use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Render\Gain;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
 use Symfony\Component\HttpFoundation\Response;
@@ -86,6 +87,38 @@ final class SoundAndDeliveryTest extends AppCase
         self::assertSame(SampleFormat::Int16, $mix->format);
         self::assertGreaterThan(88200, $mix->frames());
         self::change(self::$beat, 2, ['type' => 'set-tempo', 'bpm' => 120]);
+    }
+
+    public function testStemsThatWereCutSayByHowMuchAndAreDeliveredLower(): void
+    {
+        $path = Sounds::folder().'/b.wav';
+        $writer = new WavWriter($path, 44100, SampleFormat::Int24);
+        $writer->write(Gain::sides(Sounds::hit(3, 22050), -1.0, -1.0));
+        $writer->close();
+        $state = self::upload('Knock turned.wav', (string) file_get_contents($path));
+        self::assertIsArray($state['sample']);
+        $fill = ['type' => 'fill-pad', 'start' => 0, 'end' => 22050, 'role' => 'tonal'];
+        $beat = RandomBeats::changed(Beat::empty('Loud'), [
+            [...$fill, 'pad' => 'a0', 'name' => 'One', 'sample' => self::$hash], [...$fill, 'pad' => 'a1', 'name' => 'Other', 'sample' => $state['sample']['hash']],
+            ['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => 6], ['type' => 'set-channel', 'channel' => 'c2', 'gainDb' => 5],
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [0, 'a1', 127]]],
+        ]);
+        $id = self::service(Beats::class)->add($beat)->id;
+        $order = ['what' => 'beat', 'format' => '24', 'stems' => 'channel'];
+        self::assertSame(422, self::ask('POST', "/beats/$id/deliveries", [...$order, 'lowerDb' => 25])->getStatusCode());
+        $ordered = self::json(self::ask('POST', "/beats/$id/deliveries", $order));
+        self::work();
+        self::assertIsInt($ordered['id']);
+        $page = self::ask('GET', '/deliveries/'.$ordered['id'], null, ['HX-Request' => 'true']);
+        self::assertMatchesRegularExpression('/Alone, One, Other would go up to [23]\.\d dB above full scale and was cut there/', (string) $page->getContent());
+        self::assertMatchesRegularExpression('/<input type="hidden" name="lowerDb" value="3">\s*<button class="btn">Deliver again, 3 dB lower/', (string) $page->getContent());
+        $again = self::json(self::ask('POST', "/beats/$id/deliveries", [...$order, 'lowerDb' => 3]));
+        self::work();
+        self::assertIsInt($again['id']);
+        $lower = (string) self::ask('GET', '/deliveries/'.$again['id'], null, ['HX-Request' => 'true'])->getContent();
+        self::assertStringContainsString('The 2 stems add up to the mix', $lower);
+        self::assertStringContainsString('24 bit, 3 dB lower', $lower);
+        self::assertStringNotContainsString('Deliver again', $lower);
     }
 
     public function testACancelledDeliveryMakesNothing(): void

@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Exchange;
 
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
@@ -13,6 +14,7 @@ use Pestle\Core\Exchange\DeliveryWriter;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Exchange\StemProof;
 use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Signal\Decibels;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -60,6 +62,43 @@ final class DeliveryTest extends TestCase
         self::assertStringContainsString('differ from the mix', $without->sentence());
     }
 
+    public function testStemsAboveFullScaleFitWhenAllIsLowered(): void
+    {
+        // Two pads that nearly cancel each other: the mix is quiet, each alone is far too loud.
+        $folder = Sounds::folder();
+        $sound = Sounds::hit(9, 4000, 0.9);
+        $turned = new StereoBlock(array_map(static fn (float $x): float => -$x, $sound->left), array_map(static fn (float $x): float => -$x, $sound->right));
+        $changes = [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]];
+        foreach ([$sound, $turned] as $i => $block) {
+            $changes[] = ['type' => 'fill-pad', 'pad' => 'a'.$i, 'sample' => Sounds::put($folder, $block), 'name' => 'Side '.$i, 'role' => 'tonal', 'start' => 0, 'end' => 4000];
+            $changes[] = ['type' => 'set-channel', 'channel' => 'c'.($i + 1), 'gainDb' => 6 - 0.5 * $i];
+        }
+        $changes[] = ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [0, 'a1', 127]]];
+        $beat = RandomBeats::changed(Beat::empty('Turned'), $changes);
+        $deliver = static function (int $lower, SampleFormat $format) use ($beat, $folder): array {
+            $out = Sounds::folder();
+            $made = (new DeliveryWriter(new SampleLibrary($folder)))->write($beat, new DeliveryOrder('p1', false, $format, StemGrouping::Channel, false, $lower), $out.'/mix.wav', $out, static fn (): bool => true);
+            self::assertNotNull($made);
+
+            return [$made, StemProof::of($made->paths, $format, false, 0 !== $lower)];
+        };
+        [$made, $proof] = $deliver(0, SampleFormat::Int24);
+        self::assertSame(['Side 0', 'Side 1'], $made->clipped);
+        self::assertFalse($proof->holds());
+        $over = $made->overDb();
+        self::assertEqualsWithDelta(6.0 + Decibels::fromGain(max($sound->peak(), $turned->peak())), $over, 1.0);
+        foreach ([SampleFormat::Int24, SampleFormat::Int16, SampleFormat::Float32] as $format) {
+            [$lowered, $proof] = $deliver($over, $format);
+            self::assertSame([[], 0], [$lowered->clipped, $lowered->overDb()]);
+            self::assertTrue($proof->holds(), $proof->sentence());
+        }
+        // One dB less would not have been enough, and what is lowered is lowered by what was asked for.
+        self::assertSame(1, $deliver($over - 1, SampleFormat::Int24)[0]->overDb());
+        $loud = SoundFile::open($deliver(0, SampleFormat::Float32)[0]->paths[1])->read(0, 4000);
+        $quiet = SoundFile::open($deliver(6, SampleFormat::Float32)[0]->paths[1])->read(0, 4000);
+        self::assertEqualsWithDelta(6.0, Decibels::fromGain($loud->peak()) - Decibels::fromGain($quiet->peak()), 0.001);
+    }
+
     public function testACancelledDeliveryLeavesNothing(): void
     {
         $beats = new RandomBeats(Sounds::folder());
@@ -81,6 +120,7 @@ final class DeliveryTest extends TestCase
     {
         $order = DeliveryOrder::from(new Fields(['what' => 'p1', 'loop' => '1', 'format' => '16', 'stems' => 'pad', 'dither' => '1']));
         self::assertEquals(new DeliveryOrder('p1', true, SampleFormat::Int16, StemGrouping::Pad, true), $order);
+        self::assertSame(9, DeliveryOrder::from(new Fields(['what' => 'beat', 'format' => '24', 'stems' => 'none', 'lowerDb' => '9']))->lowerDb);
         $this->expectException(InvalidChange::class);
         $this->expectExceptionMessage('format must be one of: 16, 24, 32f.');
         DeliveryOrder::from(new Fields(['what' => 'beat', 'format' => '8', 'stems' => 'none']));
