@@ -29,11 +29,16 @@ final class WavWriter
         $this->put(str_repeat("\0", self::HEADER));
     }
 
-    /** Writes all of a source. */
-    public static function copy(AudioSource $source, string $path, SampleFormat $format): void
+    /**
+     * Writes all of a source.
+     *
+     * @param (callable(float): void)|null $progress told how far it is, 0 to 1
+     */
+    public static function copy(AudioSource $source, string $path, SampleFormat $format, ?callable $progress = null): void
     {
         $writer = new self($path, $source->sampleRate(), $format);
         for ($at = 0, $frames = $source->frames(); $at < $frames; $at += 16384) {
+            null === $progress || $progress($at / $frames);
             $writer->write($source->read($at, min(16384, $frames - $at)));
         }
         $writer->close();

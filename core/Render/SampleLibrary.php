@@ -19,6 +19,8 @@ final readonly class SampleLibrary
 {
     /** Bytes that worked-out samples may take; those made longest ago go first. */
     private const MOST_KEPT = 2_000_000_000;
+    /** Beside the sound that is worked out. */
+    private const PROGRESS = '.progress';
 
     /** @param string|null $kept folder of worked-out samples */
     public function __construct(private string $folder, private ?string $kept = null)
@@ -42,7 +44,7 @@ final readonly class SampleLibrary
         if ('' === $json) {
             return $source;
         }
-        $edits = EditFields::read(new Fields(['edits' => $json]), 'edits');
+        $edits = self::edits($json);
         if (null === $this->kept) {
             return $edits->apply($source);
         }
@@ -50,6 +52,25 @@ final readonly class SampleLibrary
         [$heavy, $light] = $edits->split();
 
         return $light->apply([] === $heavy->list ? $source : self::workedOut($heavy->of($hash), $source, $heavy, $this->kept));
+    }
+
+    /**
+     * How far a sound is that somebody works out at this moment, 0 to 1; null when nobody does.
+     *
+     * @phpstan-impure
+     */
+    public function progress(string $sound): ?float
+    {
+        [$hash, $json] = [...explode('|', $sound, 2), ''];
+        [$heavy] = self::edits($json)->split();
+        $told = null === $this->kept ? '' : (string) @file_get_contents($this->kept.'/'.hash('sha256', $heavy->of($hash)).self::PROGRESS);
+
+        return '' === $told ? null : (float) $told;
+    }
+
+    private static function edits(string $json): Edits
+    {
+        return '' === $json ? new Edits() : EditFields::read(new Fields(['edits' => $json]), 'edits');
     }
 
     private static function workedOut(string $sound, AudioSource $source, Edits $edits, string $folder): AudioSource
@@ -65,14 +86,28 @@ final readonly class SampleLibrary
             try {
                 if (!is_file($path)) {
                     self::makeRoom($folder);
-                    WavWriter::copy($edits->apply($source), $path, SampleFormat::Float32);
+                    WavWriter::copy($edits->apply($source), $path, SampleFormat::Float32, self::teller($folder.'/'.$name.self::PROGRESS));
                 }
             } finally {
+                @unlink($folder.'/'.$name.self::PROGRESS);
                 flock($lock, \LOCK_UN);
             }
         }
 
         return SoundFile::open($path);
+    }
+
+    /** @return callable(float): void writes it down five times a second */
+    private static function teller(string $path): callable
+    {
+        $told = 0.0;
+
+        return static function (float $progress) use ($path, &$told): void {
+            if (microtime(true) - $told > 0.2) {
+                $told = microtime(true);
+                file_put_contents($path, \sprintf('%.3f', $progress));
+            }
+        };
     }
 
     private static function makeRoom(string $folder): void

@@ -15,6 +15,7 @@ use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Effect\Ticked;
 use Pestle\Core\Synth\Click;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -32,6 +33,13 @@ final class SampleController extends AbstractController
     public function outline(EditedSample $sample, int $level, int $tile): Response
     {
         return new Response($sample->outline()->tile($level, $tile), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'private, max-age=86400, immutable']);
+    }
+
+    /** How far a sound with edits that take long is. */
+    #[Route('/progress')]
+    public function progress(EditedSample $sample): Response
+    {
+        return new JsonResponse(['progress' => $sample->progress()], 200, ['Cache-Control' => 'no-store']);
     }
 
     /** Single values of both sides, for looking very closely: interleaved 16-bit integers. */

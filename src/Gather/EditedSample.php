@@ -29,6 +29,12 @@ final readonly class EditedSample
         return $this->samples->library()->open($this->edits->of($this->sample->hash));
     }
 
+    /** How far it is being worked out, 0 to 1; null when it is not. */
+    public function progress(): ?float
+    {
+        return $this->samples->library()->progress($this->edits->of($this->sample->hash));
+    }
+
     public function outline(): WaveOverview
     {
         return $this->samples->outline($this->sample, $this->edits);

@@ -292,6 +292,24 @@ final class SamplingTest extends ChopCase
         $this->assertNoErrors();
     }
 
+    public function testALongEditTellsHowFarItIs(): void
+    {
+        $this->newBeat();
+        $this->element('#files')->sendKeys(self::loopFile(100.0, 12));
+        $this->wait("document.querySelector('.sample-title')?.value === 'lantern loop'", 60);
+        $this->clickText('Chop it');
+        $this->wait(self::WAVE);
+        $this->clickText('Edits');
+        $this->wait("document.querySelector('[data-edit=pitch]')");
+        $this->click('[data-edit=pitch]');
+        $this->wait('Number('.self::WAVE.'.dataset.progress) > 0', 60);
+        $this->wait(self::WAVE.".dataset.progress === ''", 60);
+        self::assertStringContainsString('Pitch', $this->text('.edits li:first-child'));
+        $this->undo(1);
+        $this->wait("document.querySelectorAll('.edits li').length === 0");
+        $this->assertNoErrors();
+    }
+
     /** The same sample edited in two windows: the later edit is refused with a choice, and nothing is lost. */
     public function testTwoWindowsEditOneSample(): void
     {

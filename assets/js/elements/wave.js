@@ -103,7 +103,10 @@ class Wave extends HTMLElement {
         view.frames = Number(view.before && this.dataset.edits ? this.dataset.sourceFrames : this.dataset.frames);
         if (`${view.sample}/${edits}/${view.frames}` !== this.#shown) {
             [view.from, view.to] = [0, view.frames];
-            view.data = new WaveData(view.sample, edits, view.frames, () => this.#drawing.draw());
+            view.data = new WaveData(view.sample, edits, view.frames, () => {
+                this.dataset.progress = view.data.progress ?? '';
+                this.#drawing.draw();
+            });
             this.#shown = `${view.sample}/${edits}/${view.frames}`;
         }
         if (view.selection && view.selection[1] > view.frames) {

@@ -5,6 +5,7 @@ const FACTOR = 8;
 const TILE = 4096;
 const COARSEST_PAIRS = 512;
 const MOST_CLOSE = 65536;
+const ASK_EVERY_MS = 500;
 
 export class WaveData {
     /** Tiles by level and number; null while one is on its way. */
@@ -13,6 +14,8 @@ export class WaveData {
     #wanted = '';
     #levels = 1;
     #sides = 1;
+    /** How far its edits are being worked out, 0 to 1; null when they are not, or nobody knows. */
+    progress = null;
 
     constructor(sample, edits, length, changed) {
         Object.assign(this, { sample, edits, length, changed });
@@ -33,11 +36,21 @@ export class WaveData {
 
     async #fetchTile(name) {
         this.#tiles.set(name, null);
-        const response = await fetch(this.url(`outline/${name}`));
+        const asking = this.edits && this.#tiles.size === 1 ? setInterval(() => this.#askProgress(), ASK_EVERY_MS) : null;
+        const response = await fetch(this.url(`outline/${name}`)).finally(() => clearInterval(asking));
         if (response.ok) {
             const bytes = await response.arrayBuffer();
             this.#sides = new Int8Array(bytes)[0];
             this.#tiles.set(name, new Int8Array(bytes, 1));
+            this.progress = null;
+            this.changed();
+        }
+    }
+
+    async #askProgress() {
+        const response = await fetch(this.url('progress'));
+        if (response.ok) {
+            this.progress = (await response.json()).progress ?? this.progress;
             this.changed();
         }
     }

@@ -178,7 +178,7 @@ export class WaveDrawing {
         if (!values) {
             pen.fillStyle = colour('quiet');
             pen.font = '13px sans-serif';
-            pen.fillText('Working it out …', 12, (top + bottom) / 2 + 4);
+            pen.fillText(data.progress === null ? 'Working it out …' : `Working it out: ${Math.round(100 * data.progress)} %`, 12, (top + bottom) / 2 + 4);
 
             return;
         }

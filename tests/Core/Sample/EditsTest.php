@@ -7,6 +7,7 @@ use Pestle\Core\Analysis\PitchGuess;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
@@ -207,5 +208,33 @@ final class EditsTest extends TestCase
             array_map(static fn (float $x): float => 0.4 * $x, $noise->block($frames)),
             array_map(static fn (float $x): float => 0.3 * $x, $noise->block($frames)),
         ), 44100);
+    }
+
+    public function testWhatTakesLongTellsHowFarItIs(): void
+    {
+        $folder = Sounds::folder();
+        $tone = Sounds::sine(220, 30 * 44100);
+        $hash = Sounds::put($folder, new StereoBlock($tone, $tone));
+        $kept = Sounds::folder();
+        $sound = $hash.'|'.json_encode([['kind' => 'pitch', 'cents' => 300, 'material' => 'tones']]);
+        $library = new SampleLibrary($folder, $kept);
+        self::assertNull($library->progress($sound));
+        $code = 'require $argv[1]; (new Pestle\Core\Render\SampleLibrary($argv[2], $argv[3]))->open($argv[4]);';
+        $working = proc_open([\PHP_BINARY, '-r', $code, \dirname(__DIR__, 3).'/vendor/autoload.php', $folder, $kept, $sound], [], $pipes) ?: self::fail('No process.');
+        $told = [];
+        while (proc_get_status($working)['running']) {
+            $told[] = $library->progress($sound);
+            usleep(20_000);
+        }
+        proc_close($working);
+        $told = array_values(array_filter($told, static fn (?float $p): bool => null !== $p));
+        self::assertGreaterThan(1, \count(array_unique($told)));
+        $ordered = $told;
+        sort($ordered);
+        self::assertSame($ordered, $told);
+        self::assertTrue($told[0] >= 0.0 && end($told) < 1.0);
+        self::assertNull($library->progress($sound));
+        self::assertSame([], glob($kept.'/*.progress'));
+        self::assertEqualsWithDelta(30 * 44100, $library->open($sound)->frames(), 44);
     }
 }
