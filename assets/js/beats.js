@@ -84,6 +84,9 @@ document.addEventListener('keydown', (event) => {
     const chosen = event.target.closest('.beat-row');
     if (event.code === 'Space' && !event.target.matches('button, summary')) {
         event.preventDefault();
+        if (event.repeat) {
+            return;
+        }
         hear(heard?.row ?? chosen ?? all.find((row) => !row.querySelector('[data-hear]').disabled) ?? all[0]);
     } else if (event.code === 'ArrowDown' || event.code === 'ArrowUp') {
         event.preventDefault();

@@ -4,6 +4,7 @@ namespace Pestle\Core\Analysis;
 
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Signal\Biquad;
+use Pestle\Core\Signal\BiquadPair;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Peak;
 use Pestle\Core\Signal\TruePeak;
@@ -33,8 +34,8 @@ final readonly class Loudness
                 $truePeak = max($truePeak, Peak::of(TruePeak::peaks($signal, $truePeak)));
                 $inside = \array_slice($signal, TruePeak::BEFORE, $hop);
                 $samplePeak = max($samplePeak, Peak::of($inside));
-                [$sum, $states[$side]] = self::power($inside, ...$shelf->coefficients(), ...$high->coefficients(), ...$states[$side]);
-                $power += $sum / $hop;
+                [$weighted, $states[$side]] = BiquadPair::filter($inside, $shelf, $high, $states[$side]);
+                $power += self::energy($weighted) / $hop;
             }
             $powers[] = $power;
         }
@@ -64,33 +65,15 @@ final readonly class Loudness
         return [$shelf, $high];
     }
 
-    /**
-     * The numbers come as parameters and every value is checked to be one: the compiler keeps in registers only what it knows the type of.
-     *
-     * @param list<float> $signal
-     *
-     * @return array{float, list<float>} energy behind both filters, and their state
-     */
-    private static function power(
-        array $signal, float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
-        float $s1, float $s2, float $t1, float $t2,
-    ): array {
+    /** @param list<float> $signal */
+    private static function energy(array $signal): float
+    {
         $sum = 0.0;
         for ($i = 0, $n = \count($signal); $i < $n; ++$i) {
-            $x = $signal[$i];
-            if (!\is_float($x)) {
-                throw new \TypeError('Sound is floats.');
-            }
-            $y = $b0 * $x + $s1;
-            $s1 = $s2 + $b1 * $x - $a1 * $y;
-            $s2 = $b2 * $x - $a2 * $y;
-            $z = $d0 * $y + $t1;
-            $t1 = $t2 + $d1 * $y - $c1 * $z;
-            $t2 = $d2 * $y - $c2 * $z;
-            $sum = $z * $z + $sum;
+            $sum = $signal[$i] * $signal[$i] + $sum;
         }
 
-        return [$sum, [$s1, $s2, $t1, $t2]];
+        return $sum;
     }
 
     /** @param list<float> $powers mean square of each 100 ms */

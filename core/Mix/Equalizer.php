@@ -4,6 +4,7 @@ namespace Pestle\Core\Mix;
 
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Biquad;
+use Pestle\Core\Signal\BiquadPair;
 use Pestle\Core\Signal\Grid;
 
 /**
@@ -53,43 +54,15 @@ final readonly class Equalizer
         $next = [];
         for ($i = 0, $n = \count($this->sections); $i < $n; $i += 2) {
             $s = array_pad(\array_slice($state, 4 * $i, 8), 8, 0.0);
-            $numbers = [...$this->sections[$i]->coefficients(), ...($this->sections[$i + 1] ?? Biquad::through())->coefficients()];
+            [$a, $b] = [$this->sections[$i], $this->sections[$i + 1] ?? Biquad::through()];
             [$forLeft, $forRight] = [[$s[0], $s[1], $s[4], $s[5]], [$s[2], $s[3], $s[6], $s[7]]];
             $same = $left === $right && $forLeft === $forRight;
-            [$left, $l] = self::run($left, ...$numbers, ...$forLeft);
-            [$right, $r] = $same ? [$left, $l] : self::run($right, ...$numbers, ...$forRight);
+            [$left, $l] = BiquadPair::filter($left, $a, $b, $forLeft);
+            [$right, $r] = $same ? [$left, $l] : BiquadPair::filter($right, $a, $b, $forRight);
             array_push($next, $l[0], $l[1], $r[0], $r[1], $l[2], $l[3], $r[2], $r[3]);
         }
         $next = \array_slice($next, 0, \count($state));
 
         return [new StereoBlock($left, $right), Grid::state($next)];
-    }
-
-    /**
-     * The numbers come as parameters and every value is checked to be one: the compiler keeps in registers only what it knows the type of.
-     *
-     * @param list<float> $signal
-     *
-     * @return array{list<float>, array{float, float, float, float}} the sound and the state of both sections
-     */
-    private static function run(
-        array $signal, float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
-        float $s1, float $s2, float $t1, float $t2,
-    ): array {
-        for ($i = 0, $n = \count($signal); $i < $n; ++$i) {
-            $x = $signal[$i];
-            if (!\is_float($x)) {
-                throw new \TypeError('Sound is floats.');
-            }
-            $y = $b0 * $x + $s1;
-            $s1 = $s2 + $b1 * $x - $a1 * $y;
-            $s2 = $b2 * $x - $a2 * $y;
-            $z = $d0 * $y + $t1;
-            $t1 = $t2 + $d1 * $y - $c1 * $z;
-            $t2 = $d2 * $y - $c2 * $z;
-            $signal[$i] = $z;
-        }
-
-        return [array_values($signal), [$s1, $s2, $t1, $t2]];
     }
 }

@@ -159,8 +159,11 @@ final class MixChain
      */
     private function intoSum(Strip $strip, Segment $segment, array $state): ?Rendered
     {
+        if (!$strip->takesRecordings($segment->frames)) {
+            return null;
+        }
         $voices = array_merge(...array_map(static fn (string $pad): array => $segment->voices[$pad] ?? [], $strip->pads));
-        $recording = $strip->takesRecordings($segment->frames) ? $this->voices->recording($voices, $segment->frames) : null;
+        $recording = $this->voices->recording($voices, $segment->frames);
         if (null === $recording) {
             return null;
         }

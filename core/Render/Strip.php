@@ -78,7 +78,7 @@ final readonly class Strip
     public function add(array $recording, int $frames, array $state, RecordingSum $sum): Rendered
     {
         [$bytes, $left, $right] = $recording;
-        $compressor = $this->compressor ?? throw new \LogicException('Without a compressor there is nothing to gain.');
+        $compressor = $this->compressor ?? throw new \LogicException('Ask takesRecordings() first.');
         [$next, $curve] = $sum->add($bytes, [$left, $right, $this->gainLeft, $this->gainRight], $this->equalizer->sections, $compressor, $state);
 
         return Rendered::of(null, $frames, $next, $curve);

@@ -60,7 +60,14 @@ final class WorkspacesTest extends PageCase
         $this->open('/');
         $this->script("{$row('New beat')}.querySelector('.btn.away').click()");
         $this->wait("document.querySelectorAll('.beat-row').length === 1");
-        $this->assertNoErrors();
+        // One that goes while it plays stops with a sentence, and is not asked for again and again.
+        $this->clickText('Duplicate');
+        $this->wait("document.querySelectorAll('.beat-row').length === 2");
+        $this->script("{$row('Kettle Steam copy')}.querySelector('[data-hear]').click()");
+        $this->wait("{$row('Kettle Steam copy')}.querySelector('[data-time]').textContent.includes(' of ')");
+        $this->script("fetch({$row('Kettle Steam copy')}.querySelector('.btn.away').form.action, { method: 'POST', headers: { 'X-Pestle-Token': document.querySelector('#app').dataset.token } })");
+        $this->wait("document.querySelector('#notice').textContent.includes('This beat is not there.') && !document.querySelector('[data-playing]')", 60);
+        $this->assertNoErrors(['404']);
     }
 
     public function testThePadsSettings(): void

@@ -1,5 +1,6 @@
 // The whole beat, fetched a few seconds ahead of what is heard and joined on whole frames.
 
+import { notice } from '../notice.js';
 import { audio, CROSSFADE, RATE, readSound, toBuffer } from './context.js';
 
 const PIECE = 24;
@@ -99,7 +100,16 @@ export class Song {
         if (this.#next === null && left <= 0) {
             this.ended();
         } else if (this.#next !== null && left < AHEAD_SECONDS * RATE && !this.fetching && !this.renewing) {
-            await this.#more();
+            try {
+                await this.#more();
+            } catch (problem) {
+                // A server that is away may be back before what is here has been heard.
+                const away = problem instanceof TypeError;
+                if (!this.#stopped && (!away || left <= 0)) {
+                    this.ended();
+                    notice(away ? 'The sound cannot be fetched. Is Pestle still running?' : problem.message, { bad: true });
+                }
+            }
         }
     }
 

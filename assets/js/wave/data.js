@@ -16,6 +16,7 @@ export class WaveData {
     #sides = 1;
     /** How far its edits are being worked out, 0 to 1; null when they are not, or nobody knows. */
     progress = null;
+    #asking = null;
 
     constructor(sample, edits, length, changed) {
         Object.assign(this, { sample, edits, length, changed });
@@ -36,21 +37,30 @@ export class WaveData {
 
     async #fetchTile(name) {
         this.#tiles.set(name, null);
-        const asking = this.edits && this.#tiles.size === 1 ? setInterval(() => this.#askProgress(), ASK_EVERY_MS) : null;
-        const response = await fetch(this.url(`outline/${name}`)).finally(() => clearInterval(asking));
+        if (this.edits && this.#tiles.size === 1) {
+            this.#asking = setInterval(() => this.#askProgress(), ASK_EVERY_MS);
+        }
+        const response = await fetch(this.url(`outline/${name}`)).finally(() => this.#endAsking());
         if (response.ok) {
             const bytes = await response.arrayBuffer();
             this.#sides = new Int8Array(bytes)[0];
             this.#tiles.set(name, new Int8Array(bytes, 1));
-            this.progress = null;
             this.changed();
         }
     }
 
+    #endAsking() {
+        clearInterval(this.#asking);
+        this.#asking = null;
+        this.progress = null;
+    }
+
     async #askProgress() {
-        const response = await fetch(this.url('progress'));
-        if (response.ok) {
-            this.progress = (await response.json()).progress ?? this.progress;
+        // Should it not be told, the outline will say so as well.
+        const answer = await fetch(this.url('progress')).then((response) => (response.ok ? response.json() : null), () => null);
+        // One that comes late is of no use any more.
+        if (answer && this.#asking !== null) {
+            this.progress = answer.progress ?? this.progress;
             this.changed();
         }
     }
