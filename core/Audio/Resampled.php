@@ -2,33 +2,30 @@
 
 namespace Pestle\Core\Audio;
 
-use Pestle\Core\Signal\Window;
-
 /**
- * A source heard at another rate or pitch: windowed-sinc interpolation with one filter
- * a phase, so that any frame can be read on its own and is always the same.
+ * A source heard at another rate or pitch: windowed-sinc interpolation from which any frame can be read on its own and
+ * is always the same. Its place in the source is worked out from the frame's number alone, so nothing adds up over time.
  *
- * The speed is kept as a fraction (error below 0.002 cents). When the sound is sped up, the
- * filter's cut-off comes down with it, so that nothing folds back.
- * Source: J. O. Smith, "Digital audio resampling"; window by Kaiser, beta 11 (stop band below -110 dB).
+ * Where the speed is a simple fraction (44.1 to 48 kHz), every place has a filter of its own; between those of other
+ * speeds the filters are interpolated. When the sound is sped up, the cut-off comes down with it, so that nothing folds back.
+ * Source: J. O. Smith, "Digital audio resampling".
  */
 final class Resampled implements AudioSource
 {
-    private const HALF_TAPS = 32;
-    private const MAX_PHASES = 1024;
-    private const BETA = 11.0;
+    /** Largest denominator of a speed that is taken as a fraction. */
+    private const MOST_PHASES = 1024;
+    /** A speed this near to a fraction is that fraction: below what a day of sound could tell apart. */
+    private const SAME = 1e-12;
 
     private readonly int $up;
     private readonly int $down;
-    private readonly int $reach;
-    /** @var array<int, list<float>> */
-    private array $phases = [];
+    private readonly SincTable $table;
 
-    /** @param float $speed source frames a frame heard; 2 is an octave up */
-    public function __construct(private readonly AudioSource $source, float $speed, private readonly int $sampleRate)
+    /** @param float $speed source frames a frame heard, above 0 and at most 1000; 2 is an octave up */
+    public function __construct(private readonly AudioSource $source, private readonly float $speed, private readonly int $sampleRate)
     {
         [$this->down, $this->up] = self::fraction($speed);
-        $this->reach = (int) ceil(self::HALF_TAPS * max(1.0, $this->down / $this->up));
+        $this->table = SincTable::of(min(1.0, 1.0 / $speed), 0 === $this->up ? null : $this->up);
     }
 
     public static function toRate(AudioSource $source, int $sampleRate, float $pitchRatio = 1.0): AudioSource
@@ -45,7 +42,8 @@ final class Resampled implements AudioSource
 
     public function frames(): int
     {
-        return (int) ceil($this->source->frames() * $this->up / $this->down);
+        // What rounding adds is no frame of its own.
+        return (int) ceil($this->source->frames() / $this->speed - 1e-6);
     }
 
     public function read(int $start, int $count): StereoBlock
@@ -53,65 +51,86 @@ final class Resampled implements AudioSource
         if ($count < 1) {
             return StereoBlock::silence(0);
         }
-        $first = self::floorDivide($start * $this->down, $this->up);
-        $last = self::floorDivide(($start + $count - 1) * $this->down, $this->up);
-        $from = $first - $this->reach + 1;
-        $block = $this->source->read($from, $last + $this->reach - $from + 1);
-        $same = $block->left === $block->right;
-        [$inL, $inR] = [$block->left, $block->right];
+        $reach = $this->table->reach;
+        $from = $this->place($start)[0] - $reach + 1;
+        $last = $this->place($start + $count - 1)[0];
+        $block = $this->source->read($from, $last + $reach - $from + 1);
         $left = $right = [];
-        $length = 2 * $this->reach;
+        $same = $block->left === $block->right;
         for ($n = $start, $end = $start + $count; $n < $end; ++$n) {
-            $position = $n * $this->down;
-            $index = self::floorDivide($position, $this->up);
-            $phase = $position - $index * $this->up;
-            $taps = $this->phases[$phase] ??= $this->taps($phase);
-            $at = $index - $this->reach + 1 - $from;
-            $l = $r = 0.0;
-            if ($same) {
-                for ($k = 0; $k < $length; ++$k) {
-                    $l = $taps[$k] * $inL[$at + $k] + $l;
-                }
-                $left[] = $l;
-            } else {
-                for ($k = 0; $k < $length; ++$k) {
-                    $l = $taps[$k] * $inL[$at + $k] + $l;
-                    $r = $taps[$k] * $inR[$at + $k] + $r;
-                }
-                $left[] = $l;
-                $right[] = $r;
+            [$index, $phase] = $this->place($n);
+            $whole = (int) $phase;
+            $share = $phase - $whole;
+            $taps = $this->table->filter($whole);
+            $next = 0.0 === $share ? $taps : $this->table->filter($whole + 1);
+            $at = $index - $reach + 1 - $from;
+            $left[] = self::at($block->left, $taps, $next, $share, $at, 2 * $reach);
+            if (!$same) {
+                $right[] = self::at($block->right, $taps, $next, $share, $at, 2 * $reach);
             }
         }
 
         return new StereoBlock($left, $same ? $left : $right);
     }
 
-    /** @return list<float> filter for a place $phase/up behind a source frame; they add up to 1 */
-    private function taps(int $phase): array
+    /** @return array{int, float} the source frame at or before a frame heard, and how far behind it that lies, in phases of the table */
+    private function place(int $frame): array
     {
-        $cutoff = min(1.0, $this->up / $this->down);
-        $half = self::HALF_TAPS / $cutoff;
-        $offset = $phase / $this->up;
-        $taps = [];
-        $sum = 0.0;
-        for ($k = -$this->reach + 1; $k <= $this->reach; ++$k) {
-            $x = $k - $offset;
-            $t = \M_PI * $x * $cutoff;
-            $tap = (abs($t) < 1e-12 ? 1.0 : sin($t) / $t) * Window::kaiser($x / $half, self::BETA);
-            $taps[] = $tap;
-            $sum += $tap;
-        }
-        foreach ($taps as $i => $tap) {
-            $taps[$i] = $tap / $sum;
-        }
+        if ($this->up > 0) {
+            $position = $frame * $this->down;
+            $index = intdiv($position, $this->up);
+            if ($position < 0 && $index * $this->up !== $position) {
+                --$index;
+            }
 
-        return $taps;
+            return [$index, (float) ($position - $index * $this->up)];
+        }
+        $position = $frame * $this->speed;
+        $index = floor($position);
+
+        return [(int) $index, ($position - $index) * $this->table->phases];
     }
 
     /**
-     * The nearest fraction with a denominator of at most 1024, by continued fractions.
+     * The value of a signal between two filters' places.
      *
-     * @return array{int, int} numerator, denominator
+     * @param list<float> $signal
+     * @param list<float> $taps
+     * @param list<float> $next
+     * @param float       $share how near it is to the second, 0 to 1
+     */
+    private static function at(array $signal, array $taps, array $next, float $share, int $at, int $length): float
+    {
+        $sum = $after = 0.0;
+        if (0.0 === $share) {
+            foreach ($taps as $tap) {
+                $x = $signal[$at++];
+                if (!\is_float($tap) || !\is_float($x)) {
+                    throw new \TypeError('Sound is floats.');
+                }
+                $sum = $tap * $x + $sum;
+            }
+
+            return $sum;
+        }
+        for ($k = 0; $k < $length; ++$k, ++$at) {
+            $x = $signal[$at];
+            $tap = $taps[$k];
+            $other = $next[$k];
+            if (!\is_float($tap) || !\is_float($x) || !\is_float($other)) {
+                throw new \TypeError('Sound is floats.');
+            }
+            $sum = $tap * $x + $sum;
+            $after = $other * $x + $after;
+        }
+
+        return ($after - $sum) * $share + $sum;
+    }
+
+    /**
+     * The speed as a fraction, by continued fractions.
+     *
+     * @return array{int, int} numerator and denominator; the latter 0 when there is no simple one
      */
     private static function fraction(float $value): array
     {
@@ -119,26 +138,17 @@ final class Resampled implements AudioSource
             throw new \InvalidArgumentException('The speed of a sample must be above 0 and at most 1000.');
         }
         [$n0, $d0, $n1, $d1] = [0, 1, 1, 0];
-        $rest = $value;
-        for ($i = 0; $i < 32; ++$i) {
+        for ($rest = $value; $d1 <= self::MOST_PHASES; $rest = 1.0 / ($rest - $whole)) {
             $whole = (int) floor($rest);
-            if ($whole * $d1 + $d0 > self::MAX_PHASES) {
-                break;
-            }
             [$n0, $d0, $n1, $d1] = [$n1, $d1, $whole * $n1 + $n0, $whole * $d1 + $d0];
-            if ($rest - $whole < 1e-9) {
+            if ($d1 <= self::MOST_PHASES && abs($n1 / $d1 - $value) <= self::SAME * $value) {
+                return [$n1, $d1];
+            }
+            if ($rest - $whole < self::SAME) {
                 break;
             }
-            $rest = 1.0 / ($rest - $whole);
         }
 
-        return [max(1, $n1), max(1, $d1)];
-    }
-
-    private static function floorDivide(int $a, int $b): int
-    {
-        $q = intdiv($a, $b);
-
-        return $a < 0 && $q * $b !== $a ? $q - 1 : $q;
+        return [0, 0];
     }
 }

@@ -130,7 +130,7 @@ final readonly class Edit
             EditKind::Keep => $to - $from,
             EditKind::Repeat => $frames + ($to - $from),
             EditKind::Cut => $to - $from >= $frames ? $frames : $frames - ($to - $from),
-            EditKind::Stretch, EditKind::Speed => $frames - ($to - $from) + max(1, (int) round(($to - $from) * $this->ratio())),
+            EditKind::Stretch, EditKind::Speed => $frames - ($to - $from) + self::scaled($to - $from, $this->ratio()),
             EditKind::InTime => $this->map($frames)->length(),
             default => $frames,
         };
@@ -219,10 +219,10 @@ final readonly class Edit
             EditKind::FadeIn => new Shaped($source, $shape->gain(...)),
             EditKind::FadeOut => new Shaped($source, static fn (float $place): float => $shape->gain(1.0 - $place)),
             EditKind::Reverse => new Reversed($source),
-            EditKind::Pitch => Resampled::toRate($this->stretched($source, StretchMap::by($this->pitchRatio(), $source->frames())), $rate, $this->pitchRatio()),
+            EditKind::Pitch => new Part(Resampled::toRate($this->stretched($source, StretchMap::by($this->pitchRatio(), $source->frames())), $rate, $this->pitchRatio()), 0, $source->frames()),
             EditKind::Stretch => $this->stretched($source, StretchMap::by($this->ratio(), $source->frames())),
             EditKind::InTime => $this->stretched($source, $this->map($source->frames())),
-            EditKind::Speed => Resampled::toRate($source, $rate, 1.0 / $this->ratio()),
+            EditKind::Speed => new Part(Resampled::toRate($source, $rate, 1.0 / $this->ratio()), 0, self::scaled($source->frames(), $this->ratio())),
             EditKind::Converter => $this->converted($source),
             EditKind::Mono => new OneSided($source, $this->word('side')),
             default => $source,
@@ -284,6 +284,11 @@ final readonly class Edit
         $places = array_map(static fn (array $pair): array => [(int) $pair[0], $pair[1] ?? 0.0], array_chunk($numbers, 2));
 
         return StretchMap::inTime($places, $frames, 60.0 / $this->number('bpm') * $this->number('rate'));
+    }
+
+    private static function scaled(int $frames, float $ratio): int
+    {
+        return max(1, (int) round($frames * $ratio));
     }
 
     /** Length of the result over that of the source. */

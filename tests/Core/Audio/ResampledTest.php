@@ -2,6 +2,7 @@
 
 namespace Pestle\Tests\Core\Audio;
 
+use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\StereoBlock;
@@ -44,18 +45,56 @@ final class ResampledTest extends TestCase
 
     public function testTuningIsExactAndAnyPieceIsTheSame(): void
     {
-        $sine = Sounds::sine(440, 44100);
+        $sine = Sounds::sine(440, 88200);
         $source = new MemorySource(new StereoBlock($sine, array_reverse($sine)), 44100);
-        foreach ([700, -512, 37] as $cents) {
+        foreach ([700, -512, 37, 1, -1, 0.9, 1200] as $cents) {
             $tuned = Resampled::toRate($source, 44100, 2 ** ($cents / 1200));
-            // The fraction that stands for the speed may be 0.002 cents off; over a short stretch that is nothing.
-            self::assertLessThan(-85.0, Sounds::unwanted($tuned->read(3000, 500)->left, 440 * 2 ** ($cents / 1200), 44100));
+            // Over a second, a hundredth of a cent would be 17 degrees late, which is -11 dB.
+            self::assertLessThan(-100.0, Sounds::unwanted($tuned->read(200, 40000)->left, 440 * 2 ** ($cents / 1200), 44100), "$cents cents");
             $whole = $tuned->read(-40, 5000);
             $pieces = StereoBlock::silence(0);
             for ($at = -40; $at < 4960; $at += 1250) {
                 $pieces = $pieces->append($tuned->read($at, 1250));
             }
             self::assertEquals($whole, $pieces);
+        }
+    }
+
+    /** A click two hours into a recording is heard where its place says, to half a frame. */
+    public function testPlacesStayRightAtAnyLength(): void
+    {
+        $at = 2 * 3600 * 44100 + 12345;
+        $source = new class($at) implements AudioSource {
+            public function __construct(private readonly int $at)
+            {
+            }
+
+            public function sampleRate(): int
+            {
+                return 44100;
+            }
+
+            public function frames(): int
+            {
+                return $this->at + 10000;
+            }
+
+            public function read(int $start, int $count): StereoBlock
+            {
+                $values = array_map(fn (int $i): float => exp(-(($start + $i - $this->at) / 20.0) ** 2), range(0, $count - 1));
+
+                return new StereoBlock($values, $values);
+            }
+        };
+        foreach ([100, -100, 1, -1, 1150, -1201] as $cents) {
+            $speed = 2 ** ($cents / 1200);
+            $tuned = Resampled::toRate($source, 44100, $speed);
+            $from = (int) round($at / $speed) - 200;
+            $values = $tuned->read($from, 400)->left;
+            $weights = array_sum($values);
+            $centre = array_sum(array_map(static fn (int $i, float $v): float => $i * $v, array_keys($values), $values)) / $weights;
+            self::assertEqualsWithDelta($at / $speed, $from + $centre, 0.02, "$cents cents");
+            self::assertEqualsWithDelta(($at + 10000) / $speed, $tuned->frames(), 1.0);
         }
     }
 }
