@@ -23,7 +23,7 @@ use Pestle\Core\Signal\Decibels;
  */
 final readonly class Edit
 {
-    /** Over how long a cut is smoothed. */
+    /** Over how long a cut, or the edge of a changed stretch, is smoothed; twice that where phases differ. */
     private const JOIN_SECONDS = 0.004;
 
     /**
@@ -188,10 +188,10 @@ final readonly class Edit
     private function within(AudioSource $source, int $from, int $to, int $join): AudioSource
     {
         $frames = $source->frames();
-        $smooth = \in_array($this->kind, [EditKind::Pitch, EditKind::Stretch, EditKind::Speed, EditKind::Reverse, EditKind::Silence, EditKind::Converter], true);
         $inner = $this->changed(new Part($source, $from, $to));
-        $ahead = $smooth ? min($join, $from, intdiv($inner->frames(), 2)) : 0;
-        $after = $smooth ? min($join, $frames - $to, intdiv($inner->frames(), 2)) : 0;
+        $join *= \in_array($this->kind, [EditKind::Pitch, EditKind::Stretch], true) ? 2 : 1;
+        $ahead = min($join, $from, intdiv($inner->frames(), 2));
+        $after = min($join, $frames - $to, intdiv($inner->frames(), 2));
         $parts = [$inner];
         $overlaps = [];
         if ($from > 0) {

@@ -14,7 +14,7 @@ use Pestle\Core\Signal\Window;
  */
 final class PhaseVocoder
 {
-    private readonly Fft $fft;
+    public readonly Fft $fft;
     /** Frames from one spectrum to the next in the result. */
     public readonly int $hop;
     /** @var list<float> */
@@ -24,6 +24,8 @@ final class PhaseVocoder
     private array $re = [];
     /** @var array<int, float> */
     private array $im = [];
+    /** @var array{int, float}|null bin and place, in bins, of a peak so low that it reaches into bin 0 */
+    private ?array $lowest = null;
     /** @var list<float> by how much every bin was turned */
     private array $turned = [];
 
@@ -42,6 +44,7 @@ final class PhaseVocoder
     private function restart(): void
     {
         $this->re = $this->im = $this->turned = [];
+        $this->lowest = null;
     }
 
     /** A piece as it is, windowed twice; what comes next starts anew from it. */
@@ -94,12 +97,14 @@ final class PhaseVocoder
             $power[] = $x * $x + $im[$k] * $im[$k];
         }
         $peaks = [];
-        for ($k = 2; $k < $bins - 2; ++$k) {
+        // Of what lies below the first bin, the spectrum shows the mirror image.
+        for ($k = 1; $k < $bins - 2; ++$k) {
             $p = $power[$k];
-            if ($p > $power[$k - 1] && $p >= $power[$k + 1] && $p > $power[$k - 2] && $p >= $power[$k + 2]) {
+            if ($p > $power[$k - 1] && $p >= $power[$k + 1] && (1 === $k || $p > $power[$k - 2]) && $p >= $power[$k + 2]) {
                 $peaks[] = $k;
             }
         }
+        $this->lowest = null;
         if ([] === $peaks) {
             return $this->turned;
         }
@@ -114,6 +119,10 @@ final class PhaseVocoder
             $off -= $circle * round($off / $circle);
             $turn = $then + $this->turned[$k] + ($expected + $off / $moved) * $hop - $phase;
             $turn -= $circle * round($turn / $circle);
+            $beside = $off / $moved * $this->fft->size / $circle;
+            if ($k < 4 && 0 === $i && abs($beside) < 0.75) {
+                $this->lowest = [$k, $k + $beside];
+            }
             $end = isset($peaks[$i + 1]) ? intdiv($k + $peaks[$i + 1] + 1, 2) : $bins;
             for ($b = \count($turns); $b < $end; ++$b) {
                 $turns[] = $turn;
@@ -132,6 +141,7 @@ final class PhaseVocoder
      */
     private function turnedBack(array $re, array $im, array $turns): array
     {
+        [$bottom, $before] = [$re[0], $re];
         $last = 0.0;
         $c = 1.0;
         $s = 0.0;
@@ -145,8 +155,28 @@ final class PhaseVocoder
             $re[$k] = $x * $c - $y * $s;
             $im[$k] = $x * $s + $y * $c;
         }
+        // The spectrum of real values is real at both ends.
+        $im[0] = $im[\count($im) - 1] = 0.0;
+        if (null !== $this->lowest) {
+            [$peak, $bin] = $this->lowest;
+            // Bin 0 is a tone of a few periods and its mirror image in one, which turn against each other: it goes with the tone's peak.
+            $share = self::lobe($bin) / self::lobe($bin - $peak) * (0 === $peak % 2 ? 2.0 : -2.0);
+            $re[0] = $bottom + $share * ($re[$peak] - $before[$peak]);
+        }
 
         return $this->fft->inverse($re, $im);
+    }
+
+    /** The spectrum of a Hann window, so many bins beside its middle, which is 1. */
+    private static function lobe(float $bins): float
+    {
+        $x = \M_PI * $bins;
+
+        return match (true) {
+            abs($bins) < 1e-6 => 1.0,
+            abs(abs($bins) - 1.0) < 1e-6 => 0.5,
+            default => sin($x) / $x / (1.0 - $bins * $bins),
+        };
     }
 
     /**

@@ -8,6 +8,7 @@ use Pestle\Core\Audio\PcmEncoder;
 use Pestle\Core\Audio\Reading;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Signal\Continuation;
 use Pestle\Core\Signal\Window;
 
 /**
@@ -25,8 +26,9 @@ final class Stretched implements AudioSource
     /** How much of a hit is kept as it was. */
     private const ATTACK_SECONDS = 0.045;
     /** A hit's part starts this much before it. */
-    private const LEAD_SECONDS = 0.003;
-    private const FADE_SECONDS = 0.002;
+    private const LEAD_SECONDS = 0.007;
+    /** Over how long one part goes over into the next, before the hit. */
+    private const FADE_SECONDS = 0.006;
 
     private readonly int $frames;
     /** @var resource interleaved 32-bit floats */
@@ -99,7 +101,7 @@ final class Stretched implements AudioSource
         $lead = (int) ($rate * self::LEAD_SECONDS);
         $cuts = [0];
         foreach ($attacks as $attack) {
-            if ($attack - $lead > $cuts[\count($cuts) - 1] + 4 * $lead && $attack < $this->source->frames()) {
+            if ($attack - $lead > $cuts[\count($cuts) - 1] + 2 * $lead && $attack < $this->source->frames()) {
                 $cuts[] = $attack - $lead;
             }
         }
@@ -142,7 +144,7 @@ final class Stretched implements AudioSource
         [$left, $right] = [$block->left, $block->right];
         foreach ($left as $i => $l) {
             if ($place + $i < $count) {
-                $gain = ($place + $i) / (float) $count;
+                $gain = Window::rise(($place + $i) / (float) $count);
                 $left[$i] = $l * $gain + $tail[0][$place + $i];
                 $right[$i] = $right[$i] * $gain + $tail[1][$place + $i];
             }
@@ -166,6 +168,7 @@ final class Stretched implements AudioSource
         $size = $vocoder->size();
         $half = intdiv($size, 2);
         $attack = min($attack, (int) (0.6 * min($source, $length)));
+        $around = new Surrounded($this->source, $from, $to, $attack, new Continuation($vocoder->fft));
         $speed = ($source - $attack) / max(1, $length - $attack);
         $left = $right = array_fill(0, $size, 0.0);
         $hop = $vocoder->hop;
@@ -180,7 +183,7 @@ final class Stretched implements AudioSource
                 0 === $attack => $this->map->back($at),
                 default => $attack + ($at - $attack) * $speed,
             });
-            $piece = $this->inside($from, $to, $from + $place - $half, $size);
+            $piece = $around->read($from + $place - $half, $size);
             // While the next one is as it was too, nothing has to be known of its phases.
             $piece = $at + $hop < $attack ? $vocoder->through($piece) : $vocoder->step($piece, $place);
             if ($mono && $piece->left !== $piece->right) {
@@ -245,7 +248,7 @@ final class Stretched implements AudioSource
     {
         $gains = $count < \count($even) ? \array_slice($even, 0, $count) : $even;
         for ($i = max(0, $rest - $fade + 1); $i < $count; ++$i) {
-            $gains[$i] *= ($rest - $i) / (float) $fade;
+            $gains[$i] *= Window::rise(($rest - $i) / (float) $fade);
         }
 
         return array_values($gains);
@@ -264,20 +267,5 @@ final class Stretched implements AudioSource
         }
 
         return $gains;
-    }
-
-    /** Frames of the source, silent outside a part, so that nothing is heard of its neighbours. */
-    private function inside(int $from, int $to, int $start, int $count): StereoBlock
-    {
-        $first = max($from, min($to, $start));
-        $last = max($first, min($to, $start + $count));
-        if ($first === $start && $last === $start + $count) {
-            return $this->source->read($start, $count);
-        }
-        $block = $this->source->read($first, $last - $first);
-        $before = array_fill(0, $first === $last ? 0 : $first - $start, 0.0);
-        $left = array_pad([...$before, ...$block->left], $count, 0.0);
-
-        return new StereoBlock($left, $block->left === $block->right ? $left : array_pad([...$before, ...$block->right], $count, 0.0));
     }
 }

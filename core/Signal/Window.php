@@ -16,6 +16,12 @@ final class Window
         return $out;
     }
 
+    /** Half of a Hann window: from 0 at 0 to 1 at 1 without a corner. What rises so and what falls so make 1 together. */
+    public static function rise(float $share): float
+    {
+        return 0.5 - 0.5 * cos(\M_PI * $share);
+    }
+
     /**
      * Kaiser window at $x in -1 to 1.
      * Source: J. F. Kaiser, "Nonrecursive digital filter design using the I0-sinh window function" (1974).

@@ -5,8 +5,9 @@ namespace Pestle\Core\Sample\Effect;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\Reading;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Signal\Window;
 
-/** Sources one after the other; neighbours overlap by some frames, over which one fades straight into the other. */
+/** Sources one after the other; neighbours overlap by some frames, over which one fades into the other without a corner. */
 final readonly class Joined implements AudioSource
 {
     /** @var list<int> where each part begins */
@@ -62,10 +63,10 @@ final readonly class Joined implements AudioSource
                 $at = $from + $k;
                 $gain = 1.0;
                 if ($at - $this->starts[$i] < $in) {
-                    $gain = ($at - $this->starts[$i] + 0.5) / $in;
+                    $gain = Window::rise(($at - $this->starts[$i] + 0.5) / $in);
                 }
                 if ($end - $at <= $out) {
-                    $gain *= ($end - $at - 0.5) / $out;
+                    $gain *= Window::rise(($end - $at - 0.5) / $out);
                 }
                 $left[$at - $start] += $l * $gain;
                 $right[$at - $start] += $block->right[$k] * $gain;

@@ -44,8 +44,9 @@ final class EditsTest extends TestCase
     {
         $sine = Sounds::sine(997.0, 88200);
         $tone = new MemorySource(new StereoBlock($sine, $sine), 44100);
-        $hz = static fn (EditKind $kind, array $settings): float => 440.0 * 2.0 ** (((PitchGuess::of((new Edit($kind, null, null, $settings))->apply($tone))->note ?? 0.0) - 69.0) / 12.0);
-        self::assertEqualsWithDelta(1.0, 1200 * log($hz(EditKind::Pitch, ['cents' => 1.0, 'material' => 'tones']) / 997.0, 2), 0.2);
+        $note = 69.0 + 12.0 * log(997.0 / 440.0, 2);
+        $higher = PitchGuess::of((new Edit(EditKind::Pitch, null, null, ['cents' => 1.0, 'material' => 'tones']))->apply($tone));
+        self::assertEqualsWithDelta(1.0, 100.0 * (($higher->note ?? 0.0) - $note), 0.2);
         $faster = (new Edit(EditKind::Speed, null, null, ['percent' => 100.05]))->apply($tone)->read(2000, 40000)->left;
         self::assertLessThan(-90.0, Sounds::unwanted($faster, 997.0 * 1.0005, 44100));
     }
@@ -60,6 +61,35 @@ final class EditsTest extends TestCase
             $largest = max($largest, abs($cut[$i] - $cut[$i - 1]));
         }
         self::assertLessThan(0.8 * 2 * \M_PI * 200 / 44100 + 0.02, $largest);
+    }
+
+    /** @return iterable<string, array{Edit}> */
+    public static function changesOfAPart(): iterable
+    {
+        foreach (['tones', 'hits'] as $material) {
+            yield 'stretch '.$material => [new Edit(EditKind::Stretch, 7000, 15000, ['percent' => 125.0, 'material' => $material])];
+            yield 'pitch '.$material => [new Edit(EditKind::Pitch, 7000, 15000, ['cents' => -400.0, 'material' => $material])];
+        }
+        yield 'gain' => [new Edit(EditKind::Gain, 7000, 15000, ['db' => -9.0])];
+        yield 'fade' => [new Edit(EditKind::FadeIn, 7000, 15000, ['shape' => 'straight'])];
+        yield 'reverse' => [new Edit(EditKind::Reverse, 7000, 15000)];
+    }
+
+    /** Where a changed part of a tone begins and ends, there is no bend that the tone does not have. */
+    #[DataProvider('changesOfAPart')]
+    public function testAChangedPartHasNoEdges(Edit $edit): void
+    {
+        $tone = Sounds::sine(220, self::FRAMES, 44100, 0.4);
+        $made = Sounds::whole($edit->apply(new MemorySource(new StereoBlock($tone, $tone), 44100)))->left;
+        $bend = /** @param list<float> $signal */ static function (array $signal): float {
+            $largest = 0.0;
+            for ($i = 600; $i < \count($signal) - 600; ++$i) {
+                $largest = max($largest, abs($signal[$i - 1] - 2.0 * $signal[$i] + $signal[$i + 1]));
+            }
+
+            return $largest;
+        };
+        self::assertLessThan(2.0 * $bend($tone), $bend($made));
     }
 
     public function testLevels(): void

@@ -63,6 +63,38 @@ final class StretchedTest extends TestCase
         }
     }
 
+    /** In the 15 ms before a hit there is no edge that was not there before: no tick, nothing of the attack. */
+    #[DataProvider('ratios')]
+    public function testNothingIsHeardBeforeAHit(float $ratio): void
+    {
+        foreach ([[], [110.0, 164.8, 220.0], [220.0, 277.2, 329.6, 440.0, 1320.0]] as $chord) {
+            [$drums, $places] = self::drums($chord);
+            $stretched = Stretched::by($drums, $ratio, Material::Hits, $places);
+            foreach ($places as $place) {
+                $at = (int) round($place * $ratio);
+                // The first lies so near the start that this is heard as well.
+                $length = min(660, $at - 50);
+                [$before, $after] = [self::edge($drums->read($place - $length, $length - 5)->left), self::edge($stretched->read($at - $length, $length - 5)->left)];
+                // Below -100 dBFS nobody hears it.
+                self::assertLessThan(max(1e-5, 2.0 * $before), $after, \sprintf('%d tones, %.2f s', \count($chord), $place / 44100));
+            }
+        }
+    }
+
+    #[DataProvider('ratios')]
+    public function testSubBassKeepsItsLevelUnderHits(float $ratio): void
+    {
+        foreach ([25.0, 32.7, 41.2] as $hz) {
+            $tone = Sounds::sine($hz, 66150, 44100, 0.5);
+            $stretched = Stretched::by(new MemorySource(new StereoBlock($tone, $tone), 44100), $ratio, Material::Hits, [0]);
+            $period = (int) (2 * 44100 / $hz);
+            for ($at = 4410; $at + $period < $stretched->frames(); $at += 1500) {
+                $power = array_sum(array_map(static fn (float $x): float => $x * $x, $stretched->read($at, $period)->left)) / $period;
+                self::assertEqualsWithDelta(0.0, 10.0 * log10($power / 0.125), 1.0, "$hz Hz at $at");
+            }
+        }
+    }
+
     public function testTheSameLengthIsTheSameSound(): void
     {
         [$drums, $places] = self::drums();
@@ -103,8 +135,27 @@ final class StretchedTest extends TestCase
         self::assertSame(Material::Tones, Material::byHighShare(OnsetStrength::of(new MemorySource(new StereoBlock($chord, $chord), 44100))->highShare()));
     }
 
-    /** @return array{MemorySource, list<int>} */
-    private static function drums(): array
+    /**
+     * The largest bend, by which an edge in something smooth is found.
+     *
+     * @param list<float> $signal
+     */
+    private static function edge(array $signal): float
+    {
+        $largest = 0.0;
+        for ($i = 1; $i < \count($signal) - 1; ++$i) {
+            $largest = max($largest, abs($signal[$i - 1] - 2.0 * $signal[$i] + $signal[$i + 1]));
+        }
+
+        return $largest;
+    }
+
+    /**
+     * @param list<float> $chord tones under them, in Hz
+     *
+     * @return array{MemorySource, list<int>}
+     */
+    private static function drums(array $chord = []): array
     {
         $kit = new DrumVoices(44100);
         $mix = array_fill(0, 88200, 0.0);
@@ -116,6 +167,10 @@ final class StretchedTest extends TestCase
                     $mix[$at + $n] += 0.6 * $x;
                 }
             }
+        }
+
+        foreach ($chord as $hz) {
+            $mix = array_map(static fn (float $a, float $b): float => $a + $b, $mix, Sounds::sine($hz, 88200, 44100, 0.1));
         }
 
         return [new MemorySource(new StereoBlock($mix, $mix), 44100), $places];
