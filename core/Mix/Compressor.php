@@ -8,39 +8,70 @@ use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Grid;
 
 /**
- * Feed-forward compressor with linked sides: every sixteen frames their peak is followed with attack and
- * release, and a gain worked out to which a straight line leads over the sixteen that follow (0.4 ms late,
- * which is what lets everything run in one pass). Up to two equalizer sections run in the same
- * loop in front of it, since passing arrays along costs as much as the arithmetic. The result lies on the grid.
- * Source: Giannoulis, Massberg and Reiss, "Digital dynamic range compressor design" (JAES 2012).
+ * Feed-forward compressor with linked sides. Every sixteen frames the level is the highest peak of the last 10 ms (less
+ * where the release is short), so that a low tone is not let go between its peaks; the reduction it calls for is followed
+ * in decibels with attack and release, and a straight line leads to its gain over the sixteen frames that follow (0.4 ms
+ * late, which is what lets everything run in one pass). Attack and release are the times to 63 % of the way, that
+ * delay included; an attack below 1 ms is as fast as the delay allows. Up to two equalizer sections run in the same loop
+ * in front of it, since passing arrays along costs as much as the arithmetic. The result lies on the grid.
+ * Source: Giannoulis, Massberg and Reiss, "Digital dynamic range compressor design" (JAES 2012): smooth, branching, log domain.
  */
 final readonly class Compressor
 {
+    /** Half a period of 50 Hz, in which a tone has one peak. */
+    private const HOLD_SECONDS = 0.01;
+    /** Peaks that are remembered besides the newest. */
+    private const PEAKS = 7;
+
     private float $threshold;
-    private float $power;
+    private float $slope;
     public float $makeup;
     private float $attack;
     private float $release;
+    /** Steps of STEP frames from one remembered peak to the next. */
+    private int $steps;
 
     public function __construct(CompressorSettings $settings, float $sampleRate)
     {
-        $this->threshold = Decibels::toGain($settings->thresholdDb);
-        $this->power = 1.0 / $settings->ratio - 1.0;
-        $this->makeup = Decibels::toGain($settings->makeupDb);
-        $this->attack = 1.0 - exp(-1000.0 * GainCurve::STEP / ($settings->attackMs * $sampleRate));
-        $this->release = 1.0 - exp(-1000.0 * GainCurve::STEP / ($settings->releaseMs * $sampleRate));
+        $this->threshold = Decibels::toGain($settings->thresholdDb) ** 2;
+        $this->slope = 0.5 * (1.0 - 1.0 / $settings->ratio);
+        // On the grid of states, so that silence brings it to rest again.
+        [$this->makeup] = Grid::state([Decibels::toGain($settings->makeupDb)]);
+        $perMs = $sampleRate / 1000.0 / GainCurve::STEP;
+        $held = min(self::HOLD_SECONDS * 1000.0, 0.5 * $settings->releaseMs) * $perMs;
+        $this->steps = max(1, (int) ceil($held / self::PEAKS - 0.01));
+        $this->attack = self::share($settings->attackMs * $perMs - 1.0);
+        $this->release = self::share($settings->releaseMs * $perMs - 1.0 - self::PEAKS * $this->steps - 0.5 * ($this->steps - 1));
     }
 
-    /** @return array{float, float, float, float, float} attack and release as shares of the way gone in a step, threshold, exponent of what is above it, make-up */
+    /** @return array{float, float, float, float, float, int} attack and release as shares of the way gone in a step; threshold as a power; nepers of reduction for each of the power above it; make-up; steps a remembered peak */
     public function numbers(): array
     {
-        return [$this->attack, $this->release, $this->threshold, $this->power, $this->makeup];
+        return [$this->attack, $this->release, $this->threshold, $this->slope, $this->makeup, $this->steps];
     }
 
-    /** @return list<float> follower, gain and where it is going, at rest */
+    /** @return list<float> reduction in nepers, gain and where it is going, at rest; then the power of the newest peak, its age in steps, and the peaks before it */
     public function rest(): array
     {
-        return [0.0, $this->makeup, $this->makeup];
+        return [0.0, $this->makeup, $this->makeup, 0.0, 0.0, ...array_fill(0, self::PEAKS, 0.0)];
+    }
+
+    /**
+     * @param list<float> $state
+     *
+     * @return array{float, float, float, float, int, float, float, float, float, float, float, float} what rest() has, after $count values of filters
+     */
+    public static function follower(array $state, int $count): array
+    {
+        $f = \array_slice($state, $count);
+
+        return [$f[0], $f[1], $f[2], $f[3], (int) $f[4], $f[5], $f[6], $f[7], $f[8], $f[9], $f[10], $f[11]];
+    }
+
+    /** @param float $steps in which 63 % of the way are gone */
+    private static function share(float $steps): float
+    {
+        return 1.0 - exp(-1.0 / max(0.25, $steps));
     }
 
     /** The gain given to silence that follows silence. */
@@ -50,7 +81,7 @@ final readonly class Compressor
     }
 
     /**
-     * @param list<float>  $state    four values a section (left s1 s2, right s1 s2), then follower, gain and the gain it is going to
+     * @param list<float>  $state    four values a section (left s1 s2, right s1 s2), then as rest() has them
      * @param list<Biquad> $sections at most two
      *
      * @return array{StereoBlock, list<float>, GainCurve} the sound, the state after it, the gain it was given
@@ -59,9 +90,10 @@ final readonly class Compressor
     {
         $count = 4 * \count($sections);
         $filters = [...\array_slice($state, 0, $count), ...array_fill(0, 8 - $count, 0.0)];
-        [$envelope, $gain, $target] = \array_slice($state, $count);
+        $follower = self::follower($state, $count);
+        $gain = $follower[1];
         [$a, $b] = [$sections[0] ?? Biquad::through(), $sections[1] ?? Biquad::through()];
-        $numbers = [Grid::SOUND, 1.0 / GainCurve::STEP, ...$this->numbers(), $envelope, $gain, $target, ...$a->coefficients(), ...$b->coefficients()];
+        $numbers = [Grid::SOUND, 1.0 / GainCurve::STEP, ...$this->numbers(), ...$follower, ...$a->coefficients(), ...$b->coefficients()];
         if ($block->left === $block->right && [$filters[0], $filters[1], $filters[4], $filters[5]] === [$filters[2], $filters[3], $filters[6], $filters[7]]) {
             [$left, $filters, $follower, $targets] = $this->mono($block->left, GainCurve::STEP, ...$numbers, ...[$filters[0], $filters[1], $filters[4], $filters[5]]);
             $right = $left;
@@ -80,12 +112,16 @@ final readonly class Compressor
      * @return array{list<float>, list<float>, list<float>, list<float>} sound, state of the filters as of both sides, of the follower, and its gains
      */
     private function mono(
-        array $left, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $power, float $makeup,
-        float $envelope, float $gain, float $target,
+        array $left, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $ratio, float $makeup, int $steps,
+        float $depth, float $gain, float $target, float $newest, int $age,
+        float $m1, float $m2, float $m3, float $m4, float $m5, float $m6, float $m7,
         float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
         float $s1, float $s2, float $t1, float $t2,
     ): array {
         $targets = [];
+        $held = max($m1, $m2, $m3, $m4, $m5, $m6, $m7);
+        $known = -1.0;
+        $wanted = 0.0;
         for ($at = 0, $frames = \count($left); $at < $frames; $at += $step) {
             $end = $at + $step < $frames ? $at + $step : $frames;
             $power2 = 0.0;
@@ -109,13 +145,64 @@ final readonly class Compressor
                     $power2 = $z2;
                 }
             }
-            $peak = sqrt($power2);
-            $envelope += ($peak - $envelope) * ($peak > $envelope ? $attack : $release);
+            if ($power2 > $newest) {
+                $newest = $power2;
+            }
+            $level = $newest > $held ? $newest : $held;
+            if ($level !== $known) {
+                $known = $level;
+                $wanted = $level > $threshold ? log($level / $threshold) * $ratio : 0.0;
+            }
+            $depth += ($wanted - $depth) * ($wanted > $depth ? $attack : $release);
             $gain = $target;
-            $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
+            if ($depth > 1e-9) {
+                // exp(-depth) by its series, for a 64th of it: a call would cost more than all else here.
+                $x = $depth * 0.015625;
+                $x = 1.0 - $x * (1.0 - $x * (0.5 - $x * (0.16666666666666666 - $x * 0.041666666666666664)));
+                $x *= $x;
+                $x *= $x;
+                $x *= $x;
+                $x *= $x;
+                $x *= $x;
+                $x *= $x;
+                $target = $x * $makeup;
+            } else {
+                $depth = 0.0;
+                $target = $makeup;
+            }
+            if ($level > 0.0 && ++$age === $steps) {
+                $age = 0;
+                $held = $newest;
+                $newest = 0.0;
+                $m1 = $m2;
+                $m2 = $m3;
+                $m3 = $m4;
+                $m4 = $m5;
+                $m5 = $m6;
+                $m6 = $m7;
+                $m7 = $held;
+                if ($m1 > $held) {
+                    $held = $m1;
+                }
+                if ($m2 > $held) {
+                    $held = $m2;
+                }
+                if ($m3 > $held) {
+                    $held = $m3;
+                }
+                if ($m4 > $held) {
+                    $held = $m4;
+                }
+                if ($m5 > $held) {
+                    $held = $m5;
+                }
+                if ($m6 > $held) {
+                    $held = $m6;
+                }
+            }
         }
 
-        return [array_values($left), [$s1, $s2, $s1, $s2, $t1, $t2, $t1, $t2], [$envelope, $gain, $target], $targets];
+        return [array_values($left), [$s1, $s2, $s1, $s2, $t1, $t2, $t1, $t2], [$depth, $gain, $target, $newest, (float) $age, $m1, $m2, $m3, $m4, $m5, $m6, $m7], $targets];
     }
 
     /**
@@ -127,12 +214,16 @@ final readonly class Compressor
      * @return array{list<float>, list<float>, list<float>, list<float>, list<float>} as mono(), with two sides
      */
     private function stereo(
-        array $left, array $right, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $power, float $makeup,
-        float $envelope, float $gain, float $target,
+        array $left, array $right, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $ratio, float $makeup, int $steps,
+        float $depth, float $gain, float $target, float $newest, int $age,
+        float $m1, float $m2, float $m3, float $m4, float $m5, float $m6, float $m7,
         float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
         float $s1, float $s2, float $u1, float $u2, float $t1, float $t2, float $v1, float $v2,
     ): array {
         $targets = [];
+        $held = max($m1, $m2, $m3, $m4, $m5, $m6, $m7);
+        $known = -1.0;
+        $wanted = 0.0;
         for ($at = 0, $frames = \count($left); $at < $frames; $at += $step) {
             $end = $at + $step < $frames ? $at + $step : $frames;
             $power2 = 0.0;
@@ -168,12 +259,63 @@ final readonly class Compressor
                     $power2 = $q2;
                 }
             }
-            $peak = sqrt($power2);
-            $envelope += ($peak - $envelope) * ($peak > $envelope ? $attack : $release);
+            if ($power2 > $newest) {
+                $newest = $power2;
+            }
+            $level = $newest > $held ? $newest : $held;
+            if ($level !== $known) {
+                $known = $level;
+                $wanted = $level > $threshold ? log($level / $threshold) * $ratio : 0.0;
+            }
+            $depth += ($wanted - $depth) * ($wanted > $depth ? $attack : $release);
             $gain = $target;
-            $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
+            if ($depth > 1e-9) {
+                // exp(-depth) by its series, for a 64th of it: a call would cost more than all else here.
+                $x = $depth * 0.015625;
+                $x = 1.0 - $x * (1.0 - $x * (0.5 - $x * (0.16666666666666666 - $x * 0.041666666666666664)));
+                $x *= $x;
+                $x *= $x;
+                $x *= $x;
+                $x *= $x;
+                $x *= $x;
+                $x *= $x;
+                $target = $x * $makeup;
+            } else {
+                $depth = 0.0;
+                $target = $makeup;
+            }
+            if ($level > 0.0 && ++$age === $steps) {
+                $age = 0;
+                $held = $newest;
+                $newest = 0.0;
+                $m1 = $m2;
+                $m2 = $m3;
+                $m3 = $m4;
+                $m4 = $m5;
+                $m5 = $m6;
+                $m6 = $m7;
+                $m7 = $held;
+                if ($m1 > $held) {
+                    $held = $m1;
+                }
+                if ($m2 > $held) {
+                    $held = $m2;
+                }
+                if ($m3 > $held) {
+                    $held = $m3;
+                }
+                if ($m4 > $held) {
+                    $held = $m4;
+                }
+                if ($m5 > $held) {
+                    $held = $m5;
+                }
+                if ($m6 > $held) {
+                    $held = $m6;
+                }
+            }
         }
 
-        return [array_values($left), array_values($right), [$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], [$envelope, $gain, $target], $targets];
+        return [array_values($left), array_values($right), [$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], [$depth, $gain, $target, $newest, (float) $age, $m1, $m2, $m3, $m4, $m5, $m6, $m7], $targets];
     }
 }

@@ -5,8 +5,8 @@ namespace Pestle\Core\Mix;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Grid;
+use Pestle\Core\Signal\IdealPeak;
 use Pestle\Core\Signal\Peak;
-use Pestle\Core\Signal\TruePeak;
 
 /**
  * Look-ahead limiter to a true-peak ceiling. The gain needed at each peak is held over the
@@ -20,10 +20,10 @@ final readonly class Limiter
     /** Frames the gain looks ahead. */
     private const AHEAD = 128;
     /** Frames of the following sound that process() wants. */
-    public const NEEDS = self::AHEAD + TruePeak::AFTER;
+    public const NEEDS = self::AHEAD + IdealPeak::REACH;
     private const RELEASE_SECONDS = 0.09;
     /** What interpolation by four can miss, and what moving gain can add, in dB. */
-    private const MARGIN_DB = 0.15;
+    private const MARGIN_DB = 0.25;
 
     private float $ceiling;
     private float $release;
@@ -49,22 +49,19 @@ final readonly class Limiter
     public function gain(StereoBlock $block, StereoBlock $ahead, array $state): array
     {
         $frames = $block->frames();
-        $before = TruePeak::BEFORE;
+        $before = IdealPeak::REACH;
         $first = [] === $state;
         $state = $first ? array_fill(0, 2 * $before, 0.0) : $state;
         $tail = [...self::last($block->left, $state, 0), ...self::last($block->right, $state, $before)];
         $held = \array_slice($state, 2 * $before);
-        if ([] === $held && max($block->peak(), $ahead->peak(), Peak::of($state)) * TruePeak::gain() <= $this->ceiling) {
+        if ([] === $held && max($block->peak(), $ahead->peak(), Peak::of($state)) * IdealPeak::GAIN <= $this->ceiling) {
             return [null, Grid::state($tail)];
         }
-        $peaks = TruePeak::peaks([...\array_slice($state, 0, $before), ...$block->left, ...$ahead->left], $this->ceiling);
-        if ($block->left !== $block->right || $ahead->left !== $ahead->right) {
-            foreach (TruePeak::peaks([...\array_slice($state, $before, $before), ...$block->right, ...$ahead->right], $this->ceiling) as $i => $p) {
-                if ($p > $peaks[$i]) {
-                    $peaks[$i] = $p;
-                }
-            }
+        $sides = [[...\array_slice($state, 0, $before), ...$block->left, ...$ahead->left]];
+        if ($block->left !== $block->right || $ahead->left !== $ahead->right || \array_slice($state, 0, $before) !== \array_slice($state, $before, $before)) {
+            $sides[] = [...\array_slice($state, $before, $before), ...$block->right, ...$ahead->right];
         }
+        $peaks = IdealPeak::peaks($sides, $this->ceiling);
         if ([] === $held && Peak::of($peaks) <= $this->ceiling) {
             return [null, Grid::state($tail)];
         }
@@ -153,7 +150,7 @@ final readonly class Limiter
      */
     private static function last(array $signal, array $state, int $at): array
     {
-        $before = TruePeak::BEFORE;
+        $before = IdealPeak::REACH;
 
         return \count($signal) >= $before
             ? \array_slice($signal, -$before)

@@ -45,13 +45,14 @@ final class RecordingSum
     {
         $count = 4 * \count($sections);
         $filters = [...\array_slice($state, 0, $count), ...array_fill(0, 8 - $count, 0.0)];
-        [$envelope, $gain, $target] = \array_slice($state, $count);
+        $follower = Compressor::follower($state, $count);
+        $gain = $follower[1];
         [$a, $b] = [$sections[0] ?? Biquad::through(), $sections[1] ?? Biquad::through()];
-        [$filters, $follower, $targets] = $this->run(
-            $bytes, Grid::SOUND, ...$levels, ...$compressor->numbers(), ...[$envelope, $gain, $target], ...$filters, ...$a->coefficients(), ...$b->coefficients(),
+        [$filters, $after, $targets] = $this->run(
+            $bytes, Grid::SOUND, ...$levels, ...$compressor->numbers(), ...$follower, ...$filters, ...$a->coefficients(), ...$b->coefficients(),
         );
 
-        return [Grid::state([...\array_slice($filters, 0, $count), ...$follower]), new GainCurve($gain, $targets, $compressor->makeup)];
+        return [Grid::state([...\array_slice($filters, 0, $count), ...$after]), new GainCurve($gain, $targets, $compressor->makeup)];
     }
 
     /**
@@ -61,7 +62,9 @@ final class RecordingSum
      */
     private function run(
         string $bytes, float $grid, float $levelLeft, float $levelRight, float $faderLeft, float $faderRight,
-        float $attack, float $release, float $threshold, float $power, float $makeup, float $envelope, float $gain, float $target,
+        float $attack, float $release, float $threshold, float $ratio, float $makeup, int $steps,
+        float $depth, float $gain, float $target, float $newest, int $age,
+        float $m1, float $m2, float $m3, float $m4, float $m5, float $m6, float $m7,
         float $s1, float $s2, float $u1, float $u2, float $t1, float $t2, float $v1, float $v2,
         float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
     ): array {
@@ -73,6 +76,9 @@ final class RecordingSum
         $targets = [];
         $i = 0;
         [$words, $step, $perStep] = [0, self::STEP, 1.0 / GainCurve::STEP];
+        $held = max($m1, $m2, $m3, $m4, $m5, $m6, $m7);
+        $known = -1.0;
+        $wanted = 0.0;
         $power2 = 0.0;
         $slope = ($target - $gain) * $perStep;
         $targets[] = $target;
@@ -134,10 +140,61 @@ final class RecordingSum
                     $power2 = $y;
                 }
                 if (++$words === $step) {
-                    $peak = sqrt($power2);
-                    $envelope += ($peak - $envelope) * ($peak > $envelope ? $attack : $release);
+                    if ($power2 > $newest) {
+                        $newest = $power2;
+                    }
+                    $level = $newest > $held ? $newest : $held;
+                    if ($level !== $known) {
+                        $known = $level;
+                        $wanted = $level > $threshold ? log($level / $threshold) * $ratio : 0.0;
+                    }
+                    $depth += ($wanted - $depth) * ($wanted > $depth ? $attack : $release);
                     $gain = $target;
-                    $target = $envelope > $threshold ? $makeup * ($envelope / $threshold) ** $power : $makeup;
+                    if ($depth > 1e-9) {
+                        // exp(-depth) by its series, for a 64th of it: a call would cost more than all else here.
+                        $y = $depth * 0.015625;
+                        $y = 1.0 - $y * (1.0 - $y * (0.5 - $y * (0.16666666666666666 - $y * 0.041666666666666664)));
+                        $y *= $y;
+                        $y *= $y;
+                        $y *= $y;
+                        $y *= $y;
+                        $y *= $y;
+                        $y *= $y;
+                        $target = $y * $makeup;
+                    } else {
+                        $depth = 0.0;
+                        $target = $makeup;
+                    }
+                    if ($level > 0.0 && ++$age === $steps) {
+                        $age = 0;
+                        $held = $newest;
+                        $newest = 0.0;
+                        $m1 = $m2;
+                        $m2 = $m3;
+                        $m3 = $m4;
+                        $m4 = $m5;
+                        $m5 = $m6;
+                        $m6 = $m7;
+                        $m7 = $held;
+                        if ($m1 > $held) {
+                            $held = $m1;
+                        }
+                        if ($m2 > $held) {
+                            $held = $m2;
+                        }
+                        if ($m3 > $held) {
+                            $held = $m3;
+                        }
+                        if ($m4 > $held) {
+                            $held = $m4;
+                        }
+                        if ($m5 > $held) {
+                            $held = $m5;
+                        }
+                        if ($m6 > $held) {
+                            $held = $m6;
+                        }
+                    }
                     $slope = ($target - $gain) * $perStep;
                     $targets[] = $target;
                     $power2 = 0.0;
@@ -148,6 +205,6 @@ final class RecordingSum
         array_pop($targets);
         [$this->left, $this->right] = [array_values($left), array_values($right)];
 
-        return [[$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], [$envelope, $gain, $target], $targets];
+        return [[$s1, $s2, $u1, $u2, $t1, $t2, $v1, $v2], [$depth, $gain, $target, $newest, (float) $age, $m1, $m2, $m3, $m4, $m5, $m6, $m7], $targets];
     }
 }

@@ -14,10 +14,13 @@ use Pestle\Core\Mix\Limiter;
 use Pestle\Core\Mix\RecordingSum;
 use Pestle\Core\Render\Gain;
 use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Signal\Fft;
 use Pestle\Core\Signal\Noise;
 use Pestle\Core\Signal\Peak;
 use Pestle\Core\Signal\TruePeak;
+use Pestle\Core\Signal\Window;
 use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 final class DynamicsTest extends TestCase
@@ -32,10 +35,64 @@ final class DynamicsTest extends TestCase
         self::assertEqualsWithDelta(-14.0, Decibels::fromGain($out->left[19999]), 0.02);
         self::assertSame($out->left[19999], -$out->right[19999]);
         self::assertEqualsWithDelta(-9.0, Decibels::fromGain($curve->reduction()), 0.02);
-        self::assertCount(3, $state);
+        self::assertCount(\count($compressor->rest()), $state);
         $quiet = new StereoBlock(array_fill(0, 1000, 0.05), array_fill(0, 1000, 0.05));
         [$out] = $compressor->process($quiet, $compressor->rest());
         self::assertEqualsWithDelta(0.05 * Decibels::toGain(3.0), $out->left[999], 1e-6);
+    }
+
+    /** @return iterable<string, array{float, float}> */
+    public static function times(): iterable
+    {
+        foreach ([[5.0, 5.0], [10.0, 20.0], [30.0, 120.0], [100.0, 400.0]] as [$attack, $release]) {
+            yield "$attack and $release ms" => [$attack, $release];
+        }
+    }
+
+    /** Attack and release are the times to 63 % of the reduction in decibels, however far above the threshold the sound is. */
+    #[DataProvider('times')]
+    public function testAttackAndReleaseAreWhatTheySay(float $attack, float $release): void
+    {
+        foreach ([6.0, 12.0, 20.0] as $over) {
+            foreach ([1000.0, 3000.0] as $hz) {
+                $compressor = new Compressor(new CompressorSettings(true, -30.0, 4.0, $attack, $release), 44100);
+                $full = 0.75 * $over;
+                $loud = (int) (44100 * (0.008 * $attack));
+                $sine = Sounds::sine($hz, $loud, 44100, Decibels::toGain(-30.0 + $over));
+                $sound = [...array_fill(0, 777, 0.0), ...$sine, ...array_fill(0, (int) (44100 * 0.004 * $release), 0.0)];
+                [, , $curve] = $compressor->process(new StereoBlock($sound, $sound), $compressor->rest());
+                $depths = array_map(static fn (float $g): float => -Decibels::fromGain($g), $curve->expand(\count($sound)));
+                $reached = $let = 0;
+                while ($depths[777 + $reached] < 0.632 * $full) {
+                    ++$reached;
+                }
+                while ($depths[777 + $loud + $let] > 0.368 * $full) {
+                    ++$let;
+                }
+                self::assertEqualsWithDelta(1.0, $reached / 44.1 / $attack, 0.1, "attack, $over dB over, $hz Hz");
+                self::assertEqualsWithDelta(1.0, $let / 44.1 / $release, 0.1, "release, $over dB over, $hz Hz");
+            }
+        }
+    }
+
+    /** A low tone is held down as far as a high one, however slowly it is taken and quickly it is let go. */
+    public function testLowTonesAreReducedAsFarAsHighOnes(): void
+    {
+        foreach ([50.0, 70.0, 100.0, 2000.0] as $hz) {
+            $compressor = new Compressor(new CompressorSettings(true, -30.0, 4.0, 100.0, 20.0), 44100);
+            $sound = Sounds::sine($hz, 60000, 44100, Decibels::toGain(-18.0));
+            [$out] = $compressor->process(new StereoBlock($sound, $sound), $compressor->rest());
+            self::assertEqualsWithDelta(-27.0, Decibels::fromGain(Peak::of(\array_slice($out->left, 50000))), 0.1, "$hz Hz");
+        }
+    }
+
+    public function testItIsAtRestAgainAfterTheSound(): void
+    {
+        $compressor = new Compressor(new CompressorSettings(true, -30.0, 4.0, 1.0, 20.0, 3.0), 44100);
+        [, $state] = $compressor->process(Sounds::hit(2, 5003, 0.9), $compressor->rest());
+        self::assertNotSame($compressor->rest(), $state);
+        [, $state] = $compressor->process(StereoBlock::silence(44100), $state);
+        self::assertSame($compressor->rest(), $state);
     }
 
     public function testItsCurveIsWhatItApplied(): void
@@ -89,22 +146,54 @@ final class DynamicsTest extends TestCase
         }
     }
 
+    /** @return iterable<string, array{list<float>, float}> sounds made to be bad, and how many dB quieter than the ceiling the samples themselves may become */
+    public static function sounds(): iterable
+    {
+        $made = static fn (\Closure $value): array => array_map(static fn (int $i): float => \is_float($x = $value($i)) ? $x : 0.0, range(0, 16383));
+        foreach ([1, 2] as $seed) {
+            $noise = (new Noise($seed))->block(16384);
+            yield "gated noise $seed" => [array_map(static fn (float $x, int $i): float => $x * (0.2 + 3.0 * (($i >> 9) & 1)), $noise, array_keys($noise)), 3.0];
+        }
+        yield 'bright noise' => [array_map(static fn (float $a, float $b): float => 2.5 * ($a - $b), $noise, [0.0, ...\array_slice($noise, 0, -1)]), 3.0];
+        yield 'signs' => [array_map(static fn (float $x): float => $x > 0.0 ? 1.5 : -1.5, $noise), 7.0];
+        yield 'a low tone' => [Sounds::sine(50, 16384, 44100, 2.5), 0.3];
+        foreach ([11025.0, 18000.0, 21000.0] as $hz) {
+            yield "$hz Hz" => [$made(static fn (int $i): float => 2.0 * sin(2 * \M_PI * $hz / 44100 * $i + \M_PI / 4)), 3.4];
+        }
+        foreach ([8, 16, 40, 100] as $run) {
+            yield "half the rate, turned every $run" => [$made(static fn (int $i): float => (0 === $i % 2 ? 1.4 : -1.4) * (0 === intdiv($i, $run) % 2 ? 1.0 : -1.0)), 12.0];
+        }
+        yield 'squares' => [$made(static fn (int $i): float => sin(2 * \M_PI * 5001 / 44100 * $i) >= 0.0 ? 1.5 : -1.5), 4.0];
+    }
+
     public function testNothingPassesTheCeilingNotEvenBetweenSamples(): void
     {
-        $limiter = new Limiter(-1.0, 44100);
-        $sounds = [];
-        foreach ([1, 2, 3] as $seed) {
-            $noise = (new Noise($seed))->block(30000);
-            $sounds[] = array_map(static fn (float $x, int $i): float => $x * (0.2 + 3.0 * (($i >> 9) & 1)), $noise, array_keys($noise));
-        }
-        $sounds[] = Sounds::sine(50, 30000, 44100, 2.5);
-        $sounds[] = array_map(static fn (int $i): float => 2 * sin(\M_PI / 2 * $i + \M_PI / 4), range(0, 29999));
-        foreach ($sounds as $sound) {
-            $limited = $this->limit($limiter, $sound, 8192);
+        foreach (self::sounds() as $name => [$sound, $quieter]) {
+            $limited = $this->limit(new Limiter(-1.0, 44100), $sound, 4096);
             $peak = Peak::of(TruePeak::peaks([...array_fill(0, TruePeak::BEFORE, 0.0), ...$limited, ...array_fill(0, TruePeak::AFTER, 0.0)]));
-            self::assertLessThanOrEqual(-0.99, Decibels::fromGain($peak));
-            self::assertGreaterThan(-3.0, Decibels::fromGain($peak), 'it limits no more than it must');
+            self::assertLessThanOrEqual(-0.9, Decibels::fromGain($peak), $name);
+            self::assertGreaterThan(-1.3 - $quieter, Decibels::fromGain(Peak::of($limited)), "$name: no more than it must");
+            self::assertLessThanOrEqual(-0.5, Decibels::fromGain(self::ideal($limited)), $name);
         }
+    }
+
+    /**
+     * The highest peak of a sound at eight times its rate, its spectrum filled up with nothing.
+     *
+     * @param list<float> $sound of a power of two, faded at its ends
+     */
+    private static function ideal(array $sound): float
+    {
+        $frames = \count($sound);
+        foreach (range(0, 399) as $i) {
+            $sound[$i] *= Window::rise($i / 400);
+            $sound[$frames - 1 - $i] *= Window::rise($i / 400);
+        }
+        [$re, $im] = (new Fft($frames))->forward($sound);
+        $fine = new Fft(8 * $frames);
+        $bins = 4 * $frames + 1;
+
+        return 8.0 * Peak::of($fine->inverse(array_pad($re, $bins, 0.0), array_pad($im, $bins, 0.0)));
     }
 
     public function testQuietSoundIsLeftAlone(): void
