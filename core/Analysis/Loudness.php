@@ -3,6 +3,7 @@
 namespace Pestle\Core\Analysis;
 
 use Pestle\Core\Audio\AudioSource;
+use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\BiquadPair;
 use Pestle\Core\Signal\Decibels;
@@ -10,7 +11,8 @@ use Pestle\Core\Signal\Peak;
 use Pestle\Core\Signal\TruePeak;
 
 /**
- * Integrated loudness (LUFS) and true peak (dBTP) of a recording.
+ * Integrated loudness (LUFS) and true peak (dBTP) of a recording. A file of one channel counts as one, as the standard has it;
+ * what is shorter than a block is one block of its own length.
  * Source: ITU-R BS.1770-4 and EBU R 128: K-weighting, 400 ms blocks every 100 ms, gates at -70 LUFS and 10 LU below the mean.
  */
 final readonly class Loudness
@@ -25,19 +27,27 @@ final readonly class Loudness
         $hop = (int) round($rate / 10);
         [$shelf, $high] = self::weighting($rate);
         $powers = [];
+        $total = 0.0;
+        $sides = $source instanceof PcmFile && 1 === $source->channels ? 1 : 2;
         $states = [[0.0, 0.0, 0.0, 0.0], [0.0, 0.0, 0.0, 0.0]];
         $samplePeak = $truePeak = 0.0;
         for ($at = 0, $frames = $source->frames(); $at < $frames; $at += $hop) {
             $block = $source->read($at - TruePeak::BEFORE, $hop + TruePeak::BEFORE + TruePeak::AFTER);
             $power = 0.0;
-            foreach ([$block->left, $block->right] as $side => $signal) {
+            foreach (\array_slice([$block->left, $block->right], 0, $sides) as $side => $signal) {
                 $truePeak = max($truePeak, Peak::of(TruePeak::peaks($signal, $truePeak)));
                 $inside = \array_slice($signal, TruePeak::BEFORE, $hop);
                 $samplePeak = max($samplePeak, Peak::of($inside));
                 [$weighted, $states[$side]] = BiquadPair::filter($inside, $shelf, $high, $states[$side]);
                 $power += self::energy($weighted) / $hop;
             }
-            $powers[] = $power;
+            $total += $power * $hop;
+            if ($at + $hop <= $frames) {
+                $powers[] = $power;
+            }
+        }
+        if (\count($powers) < 4 && $frames > 0) {
+            $powers = array_fill(0, 4, $total / $frames);
         }
 
         return new self(self::gated($powers), Decibels::fromGain(max($truePeak, $samplePeak)), Decibels::fromGain($samplePeak));
@@ -81,7 +91,7 @@ final readonly class Loudness
     {
         $blocks = [];
         $n = \count($powers);
-        for ($i = 0; $i + 4 <= max(4, $n); ++$i) {
+        for ($i = 0; $i + 4 <= $n; ++$i) {
             $blocks[] = array_sum(\array_slice($powers, $i, 4)) / 4.0;
         }
         $mean = static function (float $gate) use ($blocks): float {

@@ -62,11 +62,14 @@ final class Resampled implements AudioSource
             $whole = (int) $phase;
             $share = $phase - $whole;
             $taps = $this->table->filter($whole);
-            $next = 0.0 === $share ? $taps : $this->table->filter($whole + 1);
             $at = $index - $reach + 1 - $from;
-            $left[] = self::at($block->left, $taps, $next, $share, $at, 2 * $reach);
-            if (!$same) {
-                $right[] = self::at($block->right, $taps, $next, $share, $at, 2 * $reach);
+            if (0.0 === $share) {
+                $left[] = self::on($block->left, $taps, $at);
+                $right[] = $same ? 0.0 : self::on($block->right, $taps, $at);
+            } elseif ($same) {
+                $left[] = self::between($block->left, $taps, $this->table->filter($whole + 1), $share, $at);
+            } else {
+                [$left[], $right[]] = self::bothBetween($block->left, $block->right, $taps, $this->table->filter($whole + 1), $share, $at);
             }
         }
 
@@ -92,39 +95,59 @@ final class Resampled implements AudioSource
     }
 
     /**
-     * The value of a signal between two filters' places.
+     * A signal at a filter's place.
+     *
+     * @param list<float> $signal
+     * @param list<float> $taps
+     */
+    private static function on(array $signal, array $taps, int $at): float
+    {
+        $sum = 0.0;
+        foreach ($taps as $tap) {
+            $sum = $tap * $signal[$at++] + $sum;
+        }
+
+        return $sum;
+    }
+
+    /**
+     * A signal between two filters' places.
      *
      * @param list<float> $signal
      * @param list<float> $taps
      * @param list<float> $next
-     * @param float       $share  how near it is to the second, 0 to 1
+     * @param float       $share how near it is to the second, 0 to 1
      */
-    private static function at(array $signal, array $taps, array $next, float $share, int $at, int $length): float
+    private static function between(array $signal, array $taps, array $next, float $share, int $at): float
     {
         $sum = $after = 0.0;
-        if (0.0 === $share) {
-            foreach ($taps as $tap) {
-                $x = $signal[$at++];
-                if (!\is_float($tap) || !\is_float($x)) {
-                    throw new \TypeError('Sound is floats.');
-                }
-                $sum = $tap * $x + $sum;
-            }
-
-            return $sum;
-        }
-        for ($k = 0; $k < $length; ++$k, ++$at) {
-            $x = $signal[$at];
-            $tap = $taps[$k];
-            $other = $next[$k];
-            if (!\is_float($tap) || !\is_float($x) || !\is_float($other)) {
-                throw new \TypeError('Sound is floats.');
-            }
+        foreach ($taps as $k => $tap) {
+            $x = $signal[$at++];
             $sum = $tap * $x + $sum;
-            $after = $other * $x + $after;
+            $after = $next[$k] * $x + $after;
         }
 
         return ($after - $sum) * $share + $sum;
+    }
+
+    /**
+     * @param list<float> $left
+     * @param list<float> $right
+     * @param list<float> $taps
+     * @param list<float> $next
+     *
+     * @return array{float, float}
+     */
+    private static function bothBetween(array $left, array $right, array $taps, array $next, float $share, int $at): array
+    {
+        $l = $r = 0.0;
+        foreach ($taps as $k => $tap) {
+            $tap = ($next[$k] - $tap) * $share + $tap;
+            $l = $tap * $left[$at] + $l;
+            $r = $tap * $right[$at++] + $r;
+        }
+
+        return [$l, $r];
     }
 
     /**

@@ -8,7 +8,6 @@ namespace Pestle\Core\Audio;
  */
 final class WavWriter
 {
-    private const HEADER = 44;
     /** @var resource */
     private $stream;
     private int $bytes = 0;
@@ -26,7 +25,7 @@ final class WavWriter
             throw new \RuntimeException(\sprintf('%s cannot be written. Check the folder and its rights.', $path));
         }
         $this->stream = $stream;
-        $this->put(str_repeat("\0", self::HEADER));
+        $this->put($this->header());
     }
 
     /**
@@ -55,17 +54,7 @@ final class WavWriter
     public function close(): void
     {
         rewind($this->stream);
-        $frame = 2 * $this->format->bytes();
-        $this->put('RIFF'.pack('V', $this->bytes + self::HEADER - 8).'WAVEfmt '.pack(
-            'VvvVVvv',
-            16,
-            $this->format->isFloat() ? 3 : 1,
-            2,
-            $this->sampleRate,
-            $this->sampleRate * $frame,
-            $frame,
-            $this->format->bits(),
-        ).'data'.pack('V', $this->bytes));
+        $this->put($this->header());
         fclose($this->stream);
         rename($this->path.'.part', $this->path);
     }
@@ -75,6 +64,17 @@ final class WavWriter
     {
         fclose($this->stream);
         @unlink($this->path.'.part');
+    }
+
+    /** All before the sound. What is not PCM says how its format goes on, and how many frames there are (Microsoft, "Multiple channel audio data and WAVE files"). */
+    private function header(): string
+    {
+        $frame = 2 * $this->format->bytes();
+        $isFloat = $this->format->isFloat();
+        $format = pack('vvVVvv', $isFloat ? 3 : 1, 2, $this->sampleRate, $this->sampleRate * $frame, $frame, $this->format->bits()).($isFloat ? pack('v', 0) : '');
+        $chunks = 'WAVEfmt '.pack('V', \strlen($format)).$format.($isFloat ? 'fact'.pack('VV', 4, intdiv($this->bytes, $frame)) : '').'data'.pack('V', $this->bytes);
+
+        return 'RIFF'.pack('V', \strlen($chunks) + $this->bytes).$chunks;
     }
 
     private function put(string $data): void

@@ -13,6 +13,7 @@ use Pestle\Core\Mix\Channel;
 use Pestle\Core\Mix\CompressorSettings;
 use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqShape;
+use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\Group;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
@@ -31,7 +32,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 3;
+    public const FORMAT = 4;
 
     public static function encode(Beat $beat): string
     {
@@ -48,8 +49,9 @@ final class BeatCodec
         $format = $data['format'] ?? null;
 
         return match ($format) {
-            1 => self::fromFormat1($data),
-            2, 3 => self::fromFormat2($data),
+            1 => self::fromFormat1(self::withFaderPlaces($data)),
+            2, 3 => self::fromFormat2(self::withFaderPlaces($data)),
+            4 => self::fromFormat2($data),
             default => throw new InvalidChange(\sprintf('This beat has format %s; this version of Pestle reads formats 1 to %d.', \is_int($format) ? (string) $format : 'unknown', self::FORMAT)),
         };
     }
@@ -102,6 +104,32 @@ final class BeatCodec
         }
 
         return $rows;
+    }
+
+    /**
+     * Up to format 3 the levels of groups and master lay before their compressors. Where that is heard, they stay there.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withFaderPlaces(array $data): array
+    {
+        $placed = static function (mixed $bus): mixed {
+            if (!\is_array($bus)) {
+                return $bus;
+            }
+            $compresses = \is_array($bus['compressor'] ?? null) && ($bus['compressor']['on'] ?? false);
+
+            return [...$bus, 'fader' => ($compresses && 0.0 !== (float) (is_numeric($bus['gainDb'] ?? null) ? $bus['gainDb'] : 0.0) ? FaderPlace::Before : FaderPlace::After)->value];
+        };
+        $mixer = $data['mixer'] ?? null;
+        if (\is_array($mixer)) {
+            $groups = $mixer['groups'] ?? null;
+            $data['mixer'] = [...$mixer, 'groups' => \is_array($groups) ? array_map($placed, $groups) : $groups, 'master' => $placed($mixer['master'] ?? null)];
+        }
+
+        return $data;
     }
 
     /**
@@ -176,6 +204,8 @@ final class BeatCodec
             $h->whole('2', 1, 127),
             $h->has('3') ? $h->whole('3', 1, 10_000_000) : 240,
             $h->has('4') ? $h->whole('4', 1, 100) : 100,
+            $h->has('5') ? $h->whole('5', 0, Hit::FINE - 1) : 0,
+            $h->has('6') ? $h->whole('6', 0, Hit::FINE - 1) : 0,
         ), $fields->rows('hits', 20_000));
     }
 
@@ -248,6 +278,7 @@ final class BeatCodec
                 $g->number('gainDb', Channel::MIN_GAIN_DB, Channel::MAX_GAIN_DB),
                 $g->flag('mute'),
                 self::compressor($g->nested('compressor')),
+                $g->choice('fader', FaderPlace::class),
             );
         }
         $m = $mixer->nested('master');
@@ -256,6 +287,7 @@ final class BeatCodec
             $m->number('gainDb', Master::MIN_GAIN_DB, Master::MAX_GAIN_DB),
             $m->number('ceilingDb', Master::MIN_CEILING_DB, Master::MAX_CEILING_DB),
             self::compressor($m->nested('compressor')),
+            $m->choice('fader', FaderPlace::class),
         ));
     }
 

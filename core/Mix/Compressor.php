@@ -121,6 +121,7 @@ final readonly class Compressor
         $targets = [];
         $held = max($m1, $m2, $m3, $m4, $m5, $m6, $m7);
         $known = -1.0;
+        $tiny = Biquad::TINY;
         $wanted = 0.0;
         for ($at = 0, $frames = \count($left); $at < $frames; $at += $step) {
             $end = $at + $step < $frames ? $at + $step : $frames;
@@ -134,10 +135,10 @@ final readonly class Compressor
                 }
                 $y = $b0 * $x + $s1;
                 $s1 = $s2 + $b1 * $x - $a1 * $y;
-                $s2 = $b2 * $x - $a2 * $y;
+                $s2 = $b2 * $x - $a2 * $y + $tiny;
                 $z = $d0 * $y + $t1;
                 $t1 = $t2 + $d1 * $y - $c1 * $z;
-                $t2 = $d2 * $y - $c2 * $z;
+                $t2 = $d2 * $y - $c2 * $z + $tiny;
                 $gain += $slope;
                 $left[$i] = ($z * $gain + $grid) - $grid;
                 $z2 = $z * $z;
@@ -170,7 +171,7 @@ final readonly class Compressor
                 $depth = 0.0;
                 $target = $makeup;
             }
-            if ($level > 0.0 && ++$age === $steps) {
+            if ($level > 1e-20 && ++$age === $steps) {
                 $age = 0;
                 $held = $newest;
                 $newest = 0.0;
@@ -223,6 +224,7 @@ final readonly class Compressor
         $targets = [];
         $held = max($m1, $m2, $m3, $m4, $m5, $m6, $m7);
         $known = -1.0;
+        $tiny = Biquad::TINY;
         $wanted = 0.0;
         for ($at = 0, $frames = \count($left); $at < $frames; $at += $step) {
             $end = $at + $step < $frames ? $at + $step : $frames;
@@ -239,14 +241,14 @@ final readonly class Compressor
                 $w = $b0 * $z + $u1;
                 $s1 = $s2 + $b1 * $x - $a1 * $y;
                 $u1 = $u2 + $b1 * $z - $a1 * $w;
-                $s2 = $b2 * $x - $a2 * $y;
-                $u2 = $b2 * $z - $a2 * $w;
+                $s2 = $b2 * $x - $a2 * $y + $tiny;
+                $u2 = $b2 * $z - $a2 * $w + $tiny;
                 $p = $d0 * $y + $t1;
                 $q = $d0 * $w + $v1;
                 $t1 = $t2 + $d1 * $y - $c1 * $p;
                 $v1 = $v2 + $d1 * $w - $c1 * $q;
-                $t2 = $d2 * $y - $c2 * $p;
-                $v2 = $d2 * $w - $c2 * $q;
+                $t2 = $d2 * $y - $c2 * $p + $tiny;
+                $v2 = $d2 * $w - $c2 * $q + $tiny;
                 $gain += $slope;
                 $left[$i] = ($p * $gain + $grid) - $grid;
                 $right[$i] = ($q * $gain + $grid) - $grid;
@@ -284,7 +286,7 @@ final readonly class Compressor
                 $depth = 0.0;
                 $target = $makeup;
             }
-            if ($level > 0.0 && ++$age === $steps) {
+            if ($level > 1e-20 && ++$age === $steps) {
                 $age = 0;
                 $held = $newest;
                 $newest = 0.0;

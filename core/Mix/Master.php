@@ -14,13 +14,14 @@ final readonly class Master
         public float $gainDb = 0.0,
         public float $ceilingDb = -1.0,
         public CompressorSettings $compressor = new CompressorSettings(thresholdDb: -12.0, ratio: 1.5, attackMs: 30.0, releaseMs: 200.0),
+        public FaderPlace $fader = FaderPlace::After,
     ) {
     }
 
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{gainDb: float, ceilingDb: float, compressor: CompressorSettings} $all */
+        /** @var array{gainDb: float, ceilingDb: float, compressor: CompressorSettings, fader: FaderPlace} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -30,7 +31,7 @@ final readonly class Master
     public function toArray(): array
     {
         /** @var array<string, mixed> $plain */
-        $plain = [...get_object_vars($this), 'compressor' => $this->compressor->toArray()];
+        $plain = [...get_object_vars($this), 'compressor' => $this->compressor->toArray(), 'fader' => $this->fader->value];
 
         return $plain;
     }

@@ -78,6 +78,7 @@ final class RecordingSum
         [$words, $step, $perStep] = [0, self::STEP, 1.0 / GainCurve::STEP];
         $held = max($m1, $m2, $m3, $m4, $m5, $m6, $m7);
         $known = -1.0;
+        $tiny = Biquad::TINY;
         $wanted = 0.0;
         $power2 = 0.0;
         $slope = ($target - $gain) * $perStep;
@@ -95,26 +96,26 @@ final class RecordingSum
                 $w = $b0 * $z + $u1;
                 $s1 = $s2 + $b1 * $x - $a1 * $y;
                 $u1 = $u2 + $b1 * $z - $a1 * $w;
-                $s2 = $b2 * $x - $a2 * $y;
-                $u2 = $b2 * $z - $a2 * $w;
+                $s2 = $b2 * $x - $a2 * $y + $tiny;
+                $u2 = $b2 * $z - $a2 * $w + $tiny;
                 $x = $d0 * $y + $t1;
                 $z = $d0 * $w + $v1;
                 $t1 = $t2 + $d1 * $y - $c1 * $x;
                 $v1 = $v2 + $d1 * $w - $c1 * $z;
-                $t2 = $d2 * $y - $c2 * $x;
-                $v2 = $d2 * $w - $c2 * $z;
+                $t2 = $d2 * $y - $c2 * $x + $tiny;
+                $v2 = $d2 * $w - $c2 * $z + $tiny;
                 $y = $b0 * $p + $s1;
                 $w = $b0 * $q + $u1;
                 $s1 = $s2 + $b1 * $p - $a1 * $y;
                 $u1 = $u2 + $b1 * $q - $a1 * $w;
-                $s2 = $b2 * $p - $a2 * $y;
-                $u2 = $b2 * $q - $a2 * $w;
+                $s2 = $b2 * $p - $a2 * $y + $tiny;
+                $u2 = $b2 * $q - $a2 * $w + $tiny;
                 $p = $d0 * $y + $t1;
                 $q = $d0 * $w + $v1;
                 $t1 = $t2 + $d1 * $y - $c1 * $p;
                 $v1 = $v2 + $d1 * $w - $c1 * $q;
-                $t2 = $d2 * $y - $c2 * $p;
-                $v2 = $d2 * $w - $c2 * $q;
+                $t2 = $d2 * $y - $c2 * $p + $tiny;
+                $v2 = $d2 * $w - $c2 * $q + $tiny;
                 $gain += $slope;
                 $left[$i] += ((($x * $gain + $grid) - $grid) * $faderLeft + $grid) - $grid;
                 $right[$i] += ((($z * $gain + $grid) - $grid) * $faderRight + $grid) - $grid;
@@ -165,7 +166,7 @@ final class RecordingSum
                         $depth = 0.0;
                         $target = $makeup;
                     }
-                    if ($level > 0.0 && ++$age === $steps) {
+                    if ($level > 1e-20 && ++$age === $steps) {
                         $age = 0;
                         $held = $newest;
                         $newest = 0.0;

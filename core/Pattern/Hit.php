@@ -5,16 +5,34 @@ namespace Pestle\Core\Pattern;
 /**
  * A strike of a pad: written tick (before swing), velocity 1 to 127, length in ticks
  * (heard by held pads) and chance in percent. A pad has at most one hit a tick.
+ * What replays a recording lies finer than ticks: so many 256ths behind its tick, and so many longer.
  */
 final readonly class Hit
 {
+    /** Parts of a tick; at 30 BPM each is a third of a frame. */
+    public const FINE = 256;
+
     public function __construct(
         public int $tick,
         public string $pad,
         public int $velocity,
         public int $length = 240,
         public int $chance = 100,
+        public int $fine = 0,
+        public int $fineLength = 0,
     ) {
+    }
+
+    /**
+     * @param float $tick   place, to be kept to a 256th of a tick
+     * @param float $length likewise
+     */
+    public static function finely(float $tick, string $pad, int $velocity, float $length): self
+    {
+        $place = (int) round($tick * self::FINE);
+        $long = max(self::FINE, (int) round($length * self::FINE));
+
+        return new self(intdiv($place, self::FINE), $pad, $velocity, intdiv($long, self::FINE), 100, $place % self::FINE, $long % self::FINE);
     }
 
     public function key(): string
@@ -22,14 +40,33 @@ final readonly class Hit
         return $this->tick.' '.$this->pad;
     }
 
+    /** On another tick; there it lies on the tick itself. */
     public function at(int $tick): self
     {
-        return new self($tick, $this->pad, $this->velocity, $this->length, $this->chance);
+        return new self($tick, $this->pad, $this->velocity, $this->length, $this->chance, 0, $this->fineLength);
     }
 
-    /** @return array{int, string, int, int, int} */
+    /** As it is, by so many ticks later. */
+    public function later(int $ticks): self
+    {
+        return new self($this->tick + $ticks, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength);
+    }
+
+    public function on(string $pad): self
+    {
+        return new self($this->tick, $pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength);
+    }
+
+    public function lengthTicks(): float
+    {
+        return $this->length + $this->fineLength / self::FINE;
+    }
+
+    /** @return list<int|string> the fine parts only where there are some */
     public function toArray(): array
     {
-        return [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance];
+        $fine = 0 === $this->fine && 0 === $this->fineLength ? [] : [$this->fine, $this->fineLength];
+
+        return [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance, ...$fine];
     }
 }

@@ -77,7 +77,7 @@ final readonly class Pattern
         foreach ($this->hits as $hit) {
             if (intdiv($hit->tick, Ticks::PER_BAR) === $bar) {
                 for ($b = 0; $b < $this->bars; ++$b) {
-                    $hits[] = $hit->at($hit->tick % Ticks::PER_BAR + $b * Ticks::PER_BAR);
+                    $hits[] = $hit->later(($b - $bar) * Ticks::PER_BAR);
                 }
             }
         }

@@ -17,7 +17,7 @@ use Pestle\Core\Mix\RecordingSum;
 final class MixChain
 {
     /** Changes when the same beat would sound different. */
-    private const ENGINE = 'pestle-3';
+    private const ENGINE = 'pestle-4';
 
     /** @var array<string, Strip> by channel */
     private array $strips = [];
@@ -49,10 +49,10 @@ final class MixChain
             }
         }
         foreach ($mixer->groups as $id => $group) {
-            $this->groups[$id] = new Bus($group->compressor, $group->gainDb, $rate);
+            $this->groups[$id] = new Bus($group->compressor, $group->gainDb, $group->fader, $rate);
             $this->states['group '.$id] = $this->groups[$id]->rest();
         }
-        $this->master = new Bus($mixer->master->compressor, $mixer->master->gainDb, $rate);
+        $this->master = new Bus($mixer->master->compressor, $mixer->master->gainDb, $mixer->master->fader, $rate);
         $this->states['master'] = $this->master->rest();
         $this->limiter = new Limiter($mixer->master->ceilingDb, $rate);
         $this->limiterSignature = 'limiter '.$mixer->master->ceilingDb;

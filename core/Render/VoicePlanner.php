@@ -69,11 +69,13 @@ final readonly class VoicePlanner
         foreach ($pattern->hits as $hit) {
             $pad = $this->beat->kit->pad($hit->pad);
             if (null !== $pad && $this->happens($hit, $pass)) {
-                $frame = $this->beat->tempo->frames($pattern->swing->sounding($hit->tick), Beat::SAMPLE_RATE);
+                $frame = $this->beat->tempo->frames($pattern->swing->sounding($hit->tick) + $hit->fine / Hit::FINE, Beat::SAMPLE_RATE);
                 $strikes[] = [$start + min($frame, $frames - 1), $hit, $pad];
             }
         }
-        usort($strikes, static fn (array $a, array $b): int => [$a[0], $a[1]->pad] <=> [$b[0], $b[1]->pad]);
+        // Of two that fall together, the later pad of the kit is the later strike.
+        $places = array_flip(array_keys($this->beat->kit->pads));
+        usort($strikes, static fn (array $a, array $b): int => [$a[0], $places[$a[1]->pad]] <=> [$b[0], $places[$b[1]->pad]]);
 
         return $strikes;
     }
@@ -125,20 +127,25 @@ final readonly class VoicePlanner
         $stretch = $this->sounds->stretch($sample, $pad->tuneCents);
         $from = (int) round($start * $stretch);
         $length = max(1, (int) round($end * $stretch) - $from);
-        $fadeOut = Voice::FADE;
+        // What is shorter than a few fades keeps most of itself.
+        $fade = min(Voice::FADE, intdiv($length, 4));
+        $fadeOut = $fade;
         if (PlayMode::Held === $pad->mode) {
-            $length = min($length, max(1, $this->beat->tempo->frames(min($hit->length, 1 << 40), Beat::SAMPLE_RATE)));
+            $length = min($length, max(1, $this->beat->tempo->frames(min($hit->lengthTicks(), 1e12), Beat::SAMPLE_RATE)));
         }
         if (null !== $cut && $frame + $length > $cut) {
             // A voice that goes on anyway is faded after the cut; one that ends about there keeps its own fade.
             $rest = $length - ($cut - $frame);
-            $fadeOut = max(Voice::FADE, min(Voice::CHOKE_FADE, $rest));
+            $fadeOut = max($fade, min(Voice::CHOKE_FADE, $rest));
             $length = min($length, $cut - $frame + min($rest, Voice::CHOKE_FADE));
         }
         $fadeIn = min(Voice::FADE, $from);
         // A statement of its own: within the call it was compiled wrongly now and then (docs/decisions/08).
         if (!$wraps && $frame < $fadeIn) {
-            $fadeIn = 0;
+            // There is no time before the start of a song to fade in: it does so as it begins.
+            $late = min($fadeIn - $frame, intdiv($length, 2));
+            [$from, $frame, $length] = [$from + $late, $frame + $late, $length - $late];
+            $fadeIn = min($fadeIn, $frame);
         }
         $gain = Decibels::toGain($pad->levelDb) * self::velocityGain($hit->velocity);
         [$left, $right] = Panning::gains($pad->pan);

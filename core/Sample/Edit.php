@@ -260,7 +260,8 @@ final readonly class Edit
 
     private function level(AudioSource $source): float
     {
-        $loudness = Loudness::of($source);
+        // As it is played, on both sides, whatever came before.
+        $loudness = Loudness::of(new Part($source, 0, $source->frames()));
 
         return max(-80.0, 'loudness' === $this->word('measure') ? $loudness->integratedLufs : $loudness->samplePeakDb);
     }

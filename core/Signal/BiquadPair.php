@@ -27,6 +27,7 @@ final class BiquadPair
         array $signal, float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
         float $s1, float $s2, float $t1, float $t2,
     ): array {
+        $tiny = Biquad::TINY;
         for ($i = 0, $n = \count($signal); $i < $n; ++$i) {
             $x = $signal[$i];
             if (!\is_float($x)) {
@@ -34,10 +35,10 @@ final class BiquadPair
             }
             $y = $b0 * $x + $s1;
             $s1 = $s2 + $b1 * $x - $a1 * $y;
-            $s2 = $b2 * $x - $a2 * $y;
+            $s2 = $b2 * $x - $a2 * $y + $tiny;
             $z = $d0 * $y + $t1;
             $t1 = $t2 + $d1 * $y - $c1 * $z;
-            $t2 = $d2 * $y - $c2 * $z;
+            $t2 = $d2 * $y - $c2 * $z + $tiny;
             $signal[$i] = $z;
         }
 

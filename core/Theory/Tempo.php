@@ -22,19 +22,24 @@ final readonly class Tempo
         return new self(round($bpm, 2));
     }
 
-    public function seconds(int $ticks): float
+    public function seconds(float $ticks): float
     {
         return $ticks * 60.0 / (Ticks::PER_QUARTER * $this->bpm);
     }
 
     /** Whole frames at $sampleRate (Hz), rounded once from the exact time. */
-    public function frames(int $ticks, int $sampleRate): int
+    public function frames(float $ticks, int $sampleRate): int
     {
         return (int) round($this->seconds($ticks) * $sampleRate);
     }
 
     public function ticks(float $seconds): int
     {
-        return (int) round($seconds * $this->bpm * Ticks::PER_QUARTER / 60.0);
+        return (int) round($this->exactTicks($seconds));
+    }
+
+    public function exactTicks(float $seconds): float
+    {
+        return $seconds * $this->bpm * Ticks::PER_QUARTER / 60.0;
     }
 }

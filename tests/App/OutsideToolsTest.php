@@ -34,6 +34,20 @@ final class OutsideToolsTest extends TestCase
         }
     }
 
+    /** One channel counts once, and what is left over after the last whole tenth of a second does not count. */
+    public function testLoudnessOfMonoAndOfUnevenLengthsAgreesWithFfmpeg(): void
+    {
+        $loudEnd = array_map(static fn (float $x, int $i): float => $x * ($i > 88200 ? 1.0 : 0.1), Sounds::sine(500, 92000, 44100, 0.9), range(0, 91999));
+        foreach ([1, 2] as $channels) {
+            $path = $this->file(new StereoBlock($loudEnd, $loudEnd), SampleFormat::Int16);
+            $file = \dirname($path).'/b.wav';
+            exec(\sprintf('ffmpeg -v error -y -i %s -ac %d -c:a pcm_s24le %s', escapeshellarg($path), $channels, escapeshellarg($file)));
+            exec(\sprintf('ffmpeg -hide_banner -nostats -i %s -af ebur128=peak=true -f null - 2>&1', escapeshellarg($file)), $lines);
+            self::assertEqualsWithDelta(self::number('/I:\s+(-?[\d.]+) LUFS\s+Threshold/', implode("\n", $lines)), Loudness::of(SoundFile::open($file))->integratedLufs, 0.1, "$channels channels");
+            $lines = [];
+        }
+    }
+
     public function testOthersReadOurFilesAndWeReadTheirs(): void
     {
         $block = Sounds::hit(6, 12_345, 0.9);

@@ -72,7 +72,7 @@ class Lanes extends HTMLElement {
     #read() {
         Object.assign(this.#view, { pattern: this.dataset.pattern, bars: Number(this.dataset.bars), swing: Number(this.dataset.swing) });
         this.#view.lanes = JSON.parse(this.dataset.lanes);
-        this.#view.hits = JSON.parse(this.dataset.hits).map(([tick, pad, velocity, length, chance]) => ({ tick, pad, velocity, length, chance }));
+        this.#view.hits = JSON.parse(this.dataset.hits).map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0]) => ({ tick, pad, velocity, length, chance, fine, fineLength }));
         this.#view.chosen = this.#view.chosen && this.#view.hits.find((h) => h.pad === this.#view.chosen.pad && h.tick === this.#view.chosen.tick);
         this.#view.cursor.lane = Math.min(this.#view.cursor.lane, this.#view.lanes.length - 1);
         this.#drawing.draw();
@@ -139,6 +139,7 @@ class Lanes extends HTMLElement {
             } else if (drag.way === 'timing') {
                 const ticks = dx / this.#drawing.width * this.#drawing.steps * STEP;
                 drag.hit.tick = Math.max(0, Math.min(this.#drawing.steps * STEP - 1, Math.round(drag.from.tick + ticks)));
+                drag.hit.fine = 0;
                 this.#choose(drag.hit);
             }
         }
@@ -180,7 +181,7 @@ class Lanes extends HTMLElement {
     #send(gesture, put, take = []) {
         change({
             type: 'edit-hits', pattern: this.dataset.pattern, gesture,
-            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance]),
+            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance, ...(h.fine || h.fineLength ? [h.fine, h.fineLength] : [])]),
             take: take.map((h) => [h.tick, h.pad]),
         });
     }
@@ -247,8 +248,9 @@ class Lanes extends HTMLElement {
         const value = Number(event.target.value);
         if (field === 'timing') {
             hit.tick = Math.max(0, Math.round(from.tick / STEP) * STEP + value);
+            hit.fine = 0;
         } else {
-            hit[field] = field === 'length' ? Math.round(value * STEP) : value;
+            Object.assign(hit, field === 'length' ? { length: Math.round(value * STEP), fineLength: 0 } : { [field]: value });
         }
         document.getElementById(`hit-${field}-value`).textContent = value;
         this.#drawing.paint();

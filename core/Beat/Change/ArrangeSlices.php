@@ -46,11 +46,11 @@ final readonly class ArrangeSlices implements Change
             $pads = $this->pads($beat, $regions);
         }
         $hits = [];
-        $tick = 0;
+        $tick = 0.0;
         foreach ($this->order as $index) {
             [$start, $end] = $regions[$index] ?? throw InvalidChange::field('order', \sprintf('names slice %d; there are %d.', $index + 1, \count($regions)));
-            $length = max(1, $beat->tempo->ticks(($end - $start) / $this->sampleRate));
-            $hits[] = new Hit($tick, $pads[$index], 127, $length);
+            $length = max(1.0, $beat->tempo->exactTicks(($end - $start) / $this->sampleRate));
+            $hits[] = Hit::finely($tick, $pads[$index], 127, $length);
             $tick += $length;
         }
         $bars = max(1, (int) ceil($tick / Ticks::PER_BAR - 0.02));

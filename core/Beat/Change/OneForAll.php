@@ -30,7 +30,7 @@ final readonly class OneForAll implements Change
             throw new InvalidChange(\sprintf('No other pad holds a %s of this sample.', strtolower($this->role->label())));
         }
         foreach ($beat->patterns as $pattern) {
-            $hits = array_map(static fn (Hit $h): Hit => isset($kind[$h->pad]) ? new Hit($h->tick, $chosen->id, $h->velocity, $h->length, $h->chance) : $h, $pattern->hits);
+            $hits = array_map(static fn (Hit $h): Hit => isset($kind[$h->pad]) ? $h->on($chosen->id) : $h, $pattern->hits);
             $beat = $beat->withPattern(Pattern::of($pattern->id, $pattern->name, $pattern->bars, $pattern->swing, $hits));
         }
 

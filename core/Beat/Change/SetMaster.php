@@ -5,12 +5,13 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\Master;
 
-/** Sets the master's gain or its ceiling. */
+/** Sets the master's gain, the place of that, or its ceiling. */
 final readonly class SetMaster implements Change
 {
-    /** @param non-empty-array<string, float> $settings */
+    /** @param non-empty-array<string, float|FaderPlace> $settings */
     private function __construct(private array $settings)
     {
     }
@@ -23,6 +24,9 @@ final readonly class SetMaster implements Change
         }
         if ($fields->has('ceilingDb')) {
             $settings['ceilingDb'] = $fields->number('ceilingDb', Master::MIN_CEILING_DB, Master::MAX_CEILING_DB);
+        }
+        if ($fields->has('fader')) {
+            $settings['fader'] = $fields->choice('fader', FaderPlace::class);
         }
         if ([] === $settings) {
             throw new InvalidChange('Nothing to change was named.');
@@ -38,7 +42,7 @@ final readonly class SetMaster implements Change
 
     public function label(Beat $beat): string
     {
-        return isset($this->settings['gainDb']) ? 'Gain of the master' : 'Ceiling of the master';
+        return ['gainDb' => 'Gain', 'ceilingDb' => 'Ceiling', 'fader' => 'Place of the gain'][array_key_first($this->settings)].' of the master';
     }
 
     public function touches(): array

@@ -118,17 +118,16 @@ final readonly class SlicesToPads implements Change
     private function replay(Beat $beat, array $pads): Pattern
     {
         $length = null === $this->bars
-            ? $beat->tempo->ticks($this->frames / $this->sampleRate)
-            : $this->bars * Ticks::PER_BAR;
+            ? $beat->tempo->exactTicks($this->frames / $this->sampleRate)
+            : (float) ($this->bars * Ticks::PER_BAR);
         $bars = $this->bars ?? max(1, min(Pattern::MAX_BARS, (int) ceil($length / Ticks::PER_BAR - 0.02)));
         $hits = [];
         $starts = array_map(static fn (Pad $pad): int => $pad->start, $pads);
         foreach ($pads as $pad) {
             // One that reaches over the next is let go there, so that nothing sounds twice.
             $next = array_filter($starts, static fn (int $start): bool => $start > $pad->start);
-            $tick = (int) round($pad->start / $this->frames * $length);
-            $until = (int) round(min([$pad->end, ...$next]) / $this->frames * $length);
-            $hits[] = new Hit($tick, $pad->id, 127, max(1, $until - $tick));
+            $tick = $pad->start / $this->frames * $length;
+            $hits[] = Hit::finely($tick, $pad->id, 127, min([$pad->end, ...$next]) / $this->frames * $length - $tick);
         }
 
         return Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' as it was', $bars, Swing::percent(50), $hits);

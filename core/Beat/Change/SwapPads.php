@@ -35,7 +35,7 @@ final readonly class SwapPads implements Change
         }
         $names = [$this->pad => $this->with, $this->with => $this->pad];
         $patterns = array_map(static fn (Pattern $p): Pattern => $p->withHits(array_map(
-            static fn (Hit $h): Hit => new Hit($h->tick, $names[$h->pad] ?? $h->pad, $h->velocity, $h->length, $h->chance),
+            static fn (Hit $h): Hit => $h->on($names[$h->pad] ?? $h->pad),
             $p->hits,
         )), $beat->patterns);
 

@@ -241,4 +241,20 @@ final class SoundFilesTest extends TestCase
 
         return $stream;
     }
+
+    /** What is not PCM says how its format goes on and how many frames there are; PCM needs neither. */
+    public function testHeadersAreAsTheFormatAsks(): void
+    {
+        foreach ([[SampleFormat::Float32, 18, true], [SampleFormat::Int16, 16, false]] as [$format, $size, $fact]) {
+            $path = Sounds::folder().'/a.wav';
+            $writer = new WavWriter($path, 44100, $format);
+            $writer->write(Sounds::hit(1, 777));
+            $writer->close();
+            $bytes = (string) file_get_contents($path);
+            self::assertSame(pack('V', \strlen($bytes) - 8), substr($bytes, 4, 4));
+            self::assertSame('fmt '.pack('V', $size), substr($bytes, 12, 8));
+            self::assertSame($fact, str_contains(substr($bytes, 0, 60), 'fact'.pack('VV', 4, 777)));
+            self::assertSame(777, SoundFile::open($path)->frames());
+        }
+    }
 }

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
@@ -51,11 +52,24 @@ final class BeatTest extends TestCase
         self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
     }
 
+    /** Levels of groups and master lay before their compressors: they stay where that is heard. */
+    public function testFormat3StaysReadable(): void
+    {
+        $beat = BeatCodec::decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beat-format-3.json'));
+        self::assertSame(['From format 3', 'Verse'], [$beat->name, $beat->pattern('p1')->name]);
+        self::assertSame([-6.0, FaderPlace::Before], [$beat->mixer->groups['drums']->gainDb, $beat->mixer->groups['drums']->fader]);
+        self::assertSame([12.0, FaderPlace::After], [$beat->mixer->master->gainDb, $beat->mixer->master->fader]);
+        self::assertTrue($beat->pad('a0')->reversed);
+        self::assertSame('Layer', $beat->pad('a1')->layers[0]->name);
+        self::assertCount(3, $beat->edits['ee511ef63bd76df0672ca00d7da6948ba195947c52d13168a3a068607b09ad31']->list);
+        self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+    }
+
     /** @return iterable<string, array{string, string}> */
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 3.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 4.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }
