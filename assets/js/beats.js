@@ -8,7 +8,7 @@ const WIDTH = 256;
 let heard = null;
 
 function rows() {
-    return [...document.querySelectorAll('.beat-row')];
+    return [...document.querySelectorAll('.beat-row:not(.unreadable)')];
 }
 
 function show() {

@@ -16,11 +16,14 @@ function padElement(id) {
     return document.getElementById(`pad-${id}`);
 }
 
-/** Address of what a pad sounds like; where strength chooses among its sounds, of the one that answers. */
+/** Address of what a pad sounds like; where strength changes more than its level, of what answers. */
 function soundOf(pad, velocity) {
-    const strengths = JSON.parse(pad.dataset.strengths);
+    return `${pad.dataset.sound}?velocity=${renderedAt(pad, velocity)}`;
+}
 
-    return strengths.length > 1 ? `${pad.dataset.sound}?velocity=${strengths.find((top) => velocity <= top)}` : pad.dataset.sound;
+/** The strength its sound was rendered at. */
+function renderedAt(pad, velocity) {
+    return JSON.parse(pad.dataset.strengths).find((top) => velocity <= top);
 }
 
 /** Strikes a pad; `hold` names what holds it, so that letGo can end it; `moment` is the timeStamp of what struck it. */
@@ -30,11 +33,11 @@ export async function strikePad(id, velocity, hold = null, moment = performance.
         return;
     }
     light(pad, velocity);
-    const note = recorder.strike(id, velocity, player.playing ? player.ticks(heardAt(moment)) : null);
+    const note = recorder.strike(id, velocity, player.playing && player.what === 'loop' && player.loop ? player.ticks(heardAt(moment)) : null, hold !== null);
     if (hold !== null) {
         held.set(hold, { pad, note, voice: null });
     }
-    const voice = await strike({ pad: id, url: soundOf(pad, velocity), velocity, choke: Number(pad.dataset.choke) });
+    const voice = await strike({ pad: id, url: soundOf(pad, velocity), velocity, rendered: renderedAt(pad, velocity), choke: Number(pad.dataset.choke) });
     if (hold !== null && held.has(hold)) {
         held.get(hold).voice = voice;
     } else if (hold !== null && pad.dataset.mode === 'held') {
@@ -95,7 +98,7 @@ document.addEventListener('click', (event) => {
         url.searchParams.set('pad', pad.dataset.pad);
         goTo(url.pathname + url.search);
     } else if (pad?.dataset.free && page().workspace !== 'gather') {
-        goTo(`/beats/${page().beat}/gather?bank=${pad.dataset.free[0]}`);
+        goTo(`/beats/${page().beat}/gather?bank=${pad.dataset.free.match(/^[a-z]+/)[0]}`);
     }
     if (event.detail === 0 && pad?.dataset.pad) {
         strikePad(pad.dataset.pad, USUAL);

@@ -1,12 +1,13 @@
 // Live recording: strikes while the pattern goes round become hits, pass by pass, each pass one undo.
 
 import { change } from './changes.js';
-import { page } from './page.js';
+import { player } from './audio/player.js';
 import { notice } from './notice.js';
 
 class Recorder {
     on = false;
     quantise = true;
+    /** What was played and is not stored yet: {hit, pattern, held}. */
     #played = [];
     #last = 0;
 
@@ -16,21 +17,26 @@ class Recorder {
         this.#last = 0;
     }
 
-    /** Notes a strike at a place in ticks; gives what letGo wants back. */
-    strike(pad, velocity, ticks) {
+    /** Notes a strike at a place in ticks of the pattern that plays; gives what letGo wants back. */
+    strike(pad, velocity, ticks, held) {
         if (!this.on || ticks === null || ticks < -120) {
             return null;
         }
-        const hit = [Math.max(0, Math.round(ticks)), pad, velocity, 240, 100];
-        this.#played.push(hit);
+        const note = { hit: [Math.max(0, Math.round(ticks)), pad, velocity, 240, 100], pattern: player.loop.pattern, length: player.loop.ticks, held };
+        this.#played.push(note);
 
-        return hit;
+        return note;
     }
 
-    letGo(hit, ticks) {
-        if (hit) {
-            const length = Math.round(ticks) - hit[0];
-            hit[3] = Math.max(60, length > 0 ? length : length + page().ticks);
+    letGo(note, ticks) {
+        if (note?.held) {
+            const length = Math.round(ticks) - note.hit[0];
+            note.hit[3] = Math.max(60, length > 0 ? length : length + note.length);
+            note.held = false;
+            // It was held over the end of its pass, which is stored already.
+            if (note.over) {
+                this.#store();
+            }
         }
     }
 
@@ -44,14 +50,27 @@ class Recorder {
 
     async stop() {
         this.on = false;
+        // What is still held sounds until here.
+        for (const note of this.#played.filter((n) => n.held)) {
+            const length = Math.round(this.#last) - note.hit[0];
+            note.hit[3] = Math.max(60, length > 0 ? length : length + note.length);
+            note.held = false;
+        }
         await this.#store();
     }
 
+    /** Stores what is not held any more, each in the pattern it was played over. */
     async #store() {
-        const hits = this.#played;
-        this.#played = [];
-        if (hits.length > 0 && await change({ type: 'record-hits', pattern: page().pattern, hits, quantise: this.quantise })) {
-            notice(`Recorded ${hits.length} ${hits.length === 1 ? 'hit' : 'hits'}. Undo takes this pass back.`);
+        const done = this.#played.filter((note) => !note.held);
+        this.#played = this.#played.filter((note) => note.held);
+        for (const note of this.#played) {
+            note.over = true;
+        }
+        for (const pattern of new Set(done.map((note) => note.pattern))) {
+            const hits = done.filter((note) => note.pattern === pattern).map((note) => note.hit);
+            if (await change({ type: 'record-hits', pattern, hits, quantise: this.quantise })) {
+                notice(`Recorded ${hits.length} ${hits.length === 1 ? 'hit' : 'hits'}. Undo takes this pass back.`);
+            }
         }
     }
 }

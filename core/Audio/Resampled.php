@@ -116,7 +116,7 @@ final class Resampled implements AudioSource
      * @param list<float> $signal
      * @param list<float> $taps
      * @param list<float> $next
-     * @param float       $share how near it is to the second, 0 to 1
+     * @param float       $share  how near it is to the second, 0 to 1
      */
     private static function between(array $signal, array $taps, array $next, float $share, int $at): float
     {

@@ -20,6 +20,7 @@ use Pestle\Core\Theory\Tempo;
 final readonly class Beat
 {
     public const SAMPLE_RATE = 44100;
+    public const MAX_PATTERNS = 500;
     /** Frames over which what is played backwards fades in. */
     private const FADE = 96;
 
@@ -42,6 +43,9 @@ final readonly class Beat
         public array $edits = [],
         public array $sliceSets = [],
     ) {
+        if (\count($patterns) > self::MAX_PATTERNS) {
+            throw new \InvalidArgumentException(\sprintf('A beat has at most %d patterns: delete one first.', self::MAX_PATTERNS));
+        }
     }
 
     public static function empty(string $name): self

@@ -49,8 +49,8 @@ final class BeatCodec
         $format = $data['format'] ?? null;
 
         return match ($format) {
-            1 => self::fromFormat1(self::withFaderPlaces($data)),
-            2, 3 => self::fromFormat2(self::withFaderPlaces($data)),
+            1 => self::fromFormat1(self::withNumberedBanks(self::withFaderPlaces($data))),
+            2, 3 => self::fromFormat2(self::withNumberedBanks(self::withFaderPlaces($data))),
             4 => self::fromFormat2($data),
             default => throw new InvalidChange(\sprintf('This beat has format %s; this version of Pestle reads formats 1 to %d.', \is_int($format) ? (string) $format : 'unknown', self::FORMAT)),
         };
@@ -133,6 +133,29 @@ final class BeatCodec
     }
 
     /**
+     * Up to format 3 a bank without a name of its own had a letter.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withNumberedBanks(array $data): array
+    {
+        $kit = $data['kit'] ?? null;
+        if (\is_array($kit) && \is_array($kit['banks'] ?? null)) {
+            foreach ($kit['banks'] as $i => $bank) {
+                $id = \is_array($bank) && \is_string($bank['id'] ?? null) ? $bank['id'] : '';
+                if (\is_array($bank) && 'Bank '.strtoupper($id) === ($bank['name'] ?? null)) {
+                    $kit['banks'][$i] = [...$bank, 'name' => \sprintf('%s %d', Bank::NAME, (int) $i + 1)];
+                }
+            }
+            $data['kit'] = $kit;
+        }
+
+        return $data;
+    }
+
+    /**
      * Format 2 adds the edits of samples, and sets of slices that are kept. Format 3 adds what is said of single slices,
      * layers and direction of pads, and keeping time as an edit; what lacks them reads the same.
      *
@@ -158,7 +181,7 @@ final class BeatCodec
     {
         $f = new Fields($data);
         $patterns = [];
-        foreach ($f->rows('patterns', 500) as $p) {
+        foreach ($f->rows('patterns', Beat::MAX_PATTERNS) as $p) {
             $pattern = self::pattern($p);
             $patterns[$pattern->id] = $pattern;
         }
@@ -180,7 +203,7 @@ final class BeatCodec
             new Order($parts),
             self::mixer($f->nested('mixer')),
             $slices,
-            $f->whole('seed', 0, \PHP_INT_MAX),
+            $f->whole('seed', 0, 1 << 53),
         );
     }
 
@@ -206,7 +229,7 @@ final class BeatCodec
             $h->has('4') ? $h->whole('4', 1, 100) : 100,
             $h->has('5') ? $h->whole('5', 0, Hit::FINE - 1) : 0,
             $h->has('6') ? $h->whole('6', 0, Hit::FINE - 1) : 0,
-        ), $fields->rows('hits', 20_000));
+        ), $fields->rows('hits', Pattern::MAX_HITS));
     }
 
     private static function kit(Fields $kit): Kit
@@ -222,8 +245,8 @@ final class BeatCodec
                 $p->text('name'),
                 $p->choice('role', Role::class),
                 $p->hash('sample'),
-                $p->whole('start', 0, \PHP_INT_MAX),
-                $p->whole('end', 1, \PHP_INT_MAX),
+                $p->frame('start'),
+                $p->frame('end', 1),
                 $p->id('channel'),
                 $p->number('levelDb', Pad::MIN_LEVEL_DB, Pad::MAX_LEVEL_DB),
                 $p->number('pan', -1, 1),
@@ -243,7 +266,7 @@ final class BeatCodec
     private static function layers(Fields $pad): array
     {
         return array_map(
-            static fn (Fields $l): Layer => new Layer($l->text('name'), $l->hash('sample'), $l->whole('start', 0, \PHP_INT_MAX), $l->whole('end', $l->whole('start', 0, \PHP_INT_MAX) + 1, \PHP_INT_MAX)),
+            static fn (Fields $l): Layer => new Layer($l->text('name'), $l->hash('sample'), $l->frame('start'), $l->frame('end', $l->frame('start') + 1)),
             $pad->rows('layers', Pad::MAX_LAYERS),
         );
     }
@@ -251,7 +274,7 @@ final class BeatCodec
     private static function mixer(Fields $mixer): Mixer
     {
         $channels = $groups = [];
-        foreach ($mixer->rows('channels', 200) as $c) {
+        foreach ($mixer->rows('channels', Mixer::MAX_CHANNELS) as $c) {
             $bands = array_map(static fn (Fields $b): EqBand => new EqBand(
                 $b->choice('shape', EqShape::class),
                 $b->number('hz', EqBand::MIN_HZ, EqBand::MAX_HZ),

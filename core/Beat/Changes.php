@@ -55,6 +55,20 @@ final class Changes
     }
 
     /**
+     * The beat after a change; what its values refuse is refused as the change.
+     *
+     * @throws InvalidChange
+     */
+    public static function apply(Change\Change $change, Beat $beat): Beat
+    {
+        try {
+            return $change->apply($beat);
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
+    }
+
+    /**
      * Whether two sets of touched paths have a part in common, or one within the other.
      *
      * @param list<string> $a

@@ -22,8 +22,8 @@ final class EditFields
     private static function edit(Fields $f): Edit
     {
         $kind = $f->choice('kind', EditKind::class);
-        $from = $f->has('from') ? $f->whole('from', 0, \PHP_INT_MAX) : null;
-        $to = $f->has('to') ? $f->whole('to', 1, \PHP_INT_MAX) : null;
+        $from = $f->has('from') ? $f->frame('from') : null;
+        $to = $f->has('to') ? $f->frame('to', 1) : null;
         if (null !== $to && $to <= ($from ?? 0)) {
             throw InvalidChange::field('to', 'must lie after the start of the selection.');
         }
@@ -46,7 +46,7 @@ final class EditFields
             EditKind::Stretch => ['percent' => $f->number('percent', 50, 200)] + self::material($f),
             EditKind::InTime => [
                 'bpm' => $f->number('bpm', Tempo::MIN, Tempo::MAX), 'places' => self::places($f), 'follow' => $f->flag('follow') ? 1 : 0,
-                'frames' => $f->whole('frames', 1, \PHP_INT_MAX), 'rate' => $f->whole('rate', 1000, 768000),
+                'frames' => $f->frame('frames', 1), 'rate' => $f->whole('rate', 1000, 768000),
             ] + self::material($f),
             EditKind::Speed => ['percent' => $f->number('percent', 25, 400)],
             EditKind::Converter => ['bits' => $f->whole('bits', 2, 16), 'rate' => $f->whole('rate', 2000, 48000), 'filters' => $f->flag('filters') ? 1 : 0],

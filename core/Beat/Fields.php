@@ -5,6 +5,9 @@ namespace Pestle\Core\Beat;
 /** Typed reading of untrusted fields; what does not fit is refused with the field's name. */
 final readonly class Fields
 {
+    /** A day at 768 kHz: no place in a recording lies further. */
+    public const MOST_FRAMES = 1 << 36;
+
     /** @param array<array-key, mixed> $values */
     public function __construct(private array $values)
     {
@@ -18,6 +21,17 @@ final readonly class Fields
     public function without(string $field): self
     {
         return new self(array_diff_key($this->values, [$field => true]));
+    }
+
+    public function with(string $field, mixed $value): self
+    {
+        return new self([...$this->values, $field => $value]);
+    }
+
+    /** A place in a recording, in frames. */
+    public function frame(string $field, int $least = 0): int
+    {
+        return $this->whole($field, $least, self::MOST_FRAMES);
     }
 
     public function text(string $field, int $most = 80): string

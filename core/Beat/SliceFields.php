@@ -14,9 +14,9 @@ final class SliceFields
     {
         $settings = [];
         foreach ($fields->has('settings') ? $fields->rows('settings', Slices::MAX) : [] as $row) {
-            $settings[$row->whole('at', 0, \PHP_INT_MAX)] = self::settings($row, new SliceSettings());
+            $settings[$row->frame('at')] = self::settings($row, new SliceSettings());
         }
-        $markers = array_values(array_unique($fields->wholes('markers', Slices::MAX, \PHP_INT_MAX)));
+        $markers = array_values(array_unique($fields->wholes('markers', Slices::MAX, Fields::MOST_FRAMES)));
         sort($markers);
 
         return new Slices($markers, $fields->has('how') ? $fields->text('how', 12) : 'hand', array_intersect_key($settings, array_flip($markers)));
@@ -28,7 +28,7 @@ final class SliceFields
         $changed = [];
         foreach (array_intersect($f->keys(), ['end', 'name', 'role', 'reversed', 'gainDb']) as $field) {
             $changed[$field] = match ($field) {
-                'end' => $f->has('end') ? $f->whole('end', 1, \PHP_INT_MAX) : null,
+                'end' => $f->has('end') ? $f->frame('end', 1) : null,
                 'name' => $f->has('name') ? $f->text('name', 60) : '',
                 'role' => $f->has('role') ? $f->choice('role', Role::class) : null,
                 'reversed' => $f->flag('reversed'),

@@ -6,6 +6,8 @@ namespace Pestle\Core\Kit;
 final readonly class Bank
 {
     public const SIZE = 16;
+    /** What banks are called, with their number, until the maker names them. */
+    public const NAME = 'Bank';
 
     public function __construct(public string $id, public string $name)
     {

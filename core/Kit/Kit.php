@@ -5,7 +5,7 @@ namespace Pestle\Core\Kit;
 /** The banks of a beat and the pads that hold a sound. */
 final readonly class Kit
 {
-    public const MAX_BANKS = 8;
+    public const MAX_BANKS = 40;
 
     /**
      * @param non-empty-list<Bank> $banks
@@ -17,7 +17,7 @@ final readonly class Kit
 
     public static function empty(): self
     {
-        return new self([new Bank('a', 'Bank A')], []);
+        return new self([new Bank('a', Bank::NAME.' 1')], []);
     }
 
     /**
@@ -89,11 +89,12 @@ final readonly class Kit
         return false;
     }
 
-    /** The letter a further bank would have, or null when there are eight. */
+    /** The id a further bank would have (a to z, aa, ab …), or null when there are as many as can be. */
     public function nextBankId(): ?string
     {
         $n = \count($this->banks);
+        $letter = static fn (int $i): string => \chr(97 + $i);
 
-        return $n < self::MAX_BANKS ? 'abcdefgh'[$n] : null;
+        return $n < self::MAX_BANKS ? ($n < 26 ? $letter($n) : $letter(intdiv($n, 26) - 1).$letter($n % 26)) : null;
     }
 }

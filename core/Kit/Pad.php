@@ -11,6 +11,8 @@ final readonly class Pad
     public const MIN_LEVEL_DB = -60.0;
     public const MAX_LEVEL_DB = 12.0;
     public const MAX_TUNE_CENTS = 3600;
+    public const MIN_PAN = -1.0;
+    public const MAX_PAN = 1.0;
     public const CHOKE_GROUPS = 8;
     public const MAX_LAYERS = 15;
 

@@ -5,12 +5,17 @@ namespace Pestle\Core\Mix;
 /** Channels, groups and the master. */
 final readonly class Mixer
 {
+    public const MAX_CHANNELS = 640;
+
     /**
      * @param array<string, Channel> $channels by id, in order
      * @param array<string, Group>   $groups   by id
      */
     public function __construct(public array $channels, public array $groups, public Master $master)
     {
+        if (\count($channels) > self::MAX_CHANNELS) {
+            throw new \InvalidArgumentException(\sprintf('A beat has at most %d channels: clear pads first.', self::MAX_CHANNELS));
+        }
     }
 
     public static function empty(): self

@@ -9,6 +9,7 @@ use Pestle\Core\Theory\Ticks;
 final readonly class Pattern
 {
     public const MAX_BARS = 16;
+    public const MAX_HITS = 20_000;
 
     /** @param list<Hit> $hits ordered by tick, then pad; all within the bars */
     private function __construct(
@@ -33,6 +34,9 @@ final readonly class Pattern
             if ($hit->tick >= 0 && $hit->tick < $bars * Ticks::PER_BAR) {
                 $kept[$hit->key()] = $hit;
             }
+        }
+        if (\count($kept) > self::MAX_HITS) {
+            throw new \InvalidArgumentException(\sprintf('%s would hold %s hits; a pattern holds at most %s.', $name, number_format(\count($kept)), number_format(self::MAX_HITS)));
         }
         usort($kept, static fn (Hit $a, Hit $b): int => [$a->tick, $a->pad] <=> [$b->tick, $b->pad]);
 

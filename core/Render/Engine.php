@@ -117,7 +117,7 @@ final class Engine
     }
 
     /**
-     * A pad struck, through its channel: the sounds that answer a velocity, at full level.
+     * A pad struck, through its channel: the sounds that answer a velocity, as loud as it makes them before the compressor.
      *
      * @return array{array<string, mixed>, string}
      */

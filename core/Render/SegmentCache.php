@@ -12,6 +12,10 @@ final class SegmentCache
     private const ENTRY_BYTES = 2 * 16 * Segment::FRAMES;
     /** How many segments are written between looks at the bound. */
     private const EVICT_EVERY = 20_000;
+    /** A part this old is not being written any more. */
+    private const PART_SECONDS = 60;
+    /** Most segments that wait to be written; what was made longest ago is not written then. */
+    private const MOST_UNSAVED = 2_000;
     /** @var array<string, Rendered> */
     private array $entries = [];
     private readonly int $mostEntries;
@@ -65,6 +69,9 @@ final class SegmentCache
         $this->remember($key, $entry);
         if ($lasting && null !== $this->folder) {
             $this->unsaved[$key] = $entry;
+            if (\count($this->unsaved) > self::MOST_UNSAVED) {
+                unset($this->unsaved[array_key_first($this->unsaved)]);
+            }
         }
     }
 
@@ -77,13 +84,13 @@ final class SegmentCache
     /** Writes up to $most waiting segments: called when nobody waits for sound. */
     public function save(int $most = 16): void
     {
-        $this->saved += \count($this->unsaved);
         if ($this->saved > self::EVICT_EVERY) {
             $this->saved = 0;
             $this->evict();
         }
         foreach (\array_slice($this->unsaved, 0, $most, true) as $key => $entry) {
             unset($this->unsaved[$key]);
+            ++$this->saved;
             $path = (string) $this->path((string) $key);
             if (!is_dir(\dirname($path))) {
                 @mkdir(\dirname($path), 0o777, true);
@@ -102,6 +109,11 @@ final class SegmentCache
         $total = 0;
         foreach (glob($this->folder.'/??/*') ?: [] as $path) {
             $stat = @stat($path);
+            if (str_contains(basename($path), '.') && false !== $stat && $stat['mtime'] < time() - self::PART_SECONDS) {
+                // The part of a save that was killed.
+                @unlink($path);
+                continue;
+            }
             if (false !== $stat) {
                 $files[$path] = $stat['mtime'];
                 $total += $stat['size'];

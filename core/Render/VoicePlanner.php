@@ -47,13 +47,13 @@ final readonly class VoicePlanner
     }
 
     /**
-     * What a pad sounds like on its own: those of its sounds that answer a velocity, at full level.
+     * What a pad sounds like on its own: those of its sounds that answer a velocity, with its level.
      *
      * @return non-empty-list<Voice>
      */
     public function struck(Pad $pad, int $velocity): array
     {
-        return array_map(fn (Pad $p): Voice => $this->voice($p, new Hit(0, $pad->id, 127, \PHP_INT_MAX), 0, null, false), $pad->answering($velocity));
+        return array_map(fn (Pad $p): Voice => $this->voice($p, new Hit(0, $pad->id, $velocity, \PHP_INT_MAX), 0, null, false), $pad->answering($velocity));
     }
 
     /** How loud a strike is: gain for velocity 1 to 127. */

@@ -28,6 +28,10 @@ final readonly class BeatGrid
         }
         self::refuseOutside($bpm);
         foreach ($marks as $i => $mark) {
+            // A day before or after, and what a day can hold of beats: further away is no place in a recording.
+            if (!(abs($mark->seconds) <= 86400.0) || abs($mark->beat) > 1_000_000) {
+                throw new \InvalidArgumentException('A line of a grid must lie within a day of the recording.');
+            }
             if ($i > 0) {
                 $beats = $mark->beat - $marks[$i - 1]->beat;
                 $seconds = $mark->seconds - $marks[$i - 1]->seconds;

@@ -34,11 +34,20 @@ final readonly class Edits
         return [new self(\array_slice($this->list, 0, $count)), new self(\array_slice($this->list, $count))];
     }
 
-    /** Frames of the result for a source of so many. */
+    /** How long an edited sound may become: three hours at 48 kHz, or as long as it came. */
+    public static function mostFrames(int $frames): int
+    {
+        return max(3 * 3600 * 48000, $frames);
+    }
+
+    /** Frames of the result for a source of so many; what is far too long is not counted to its end. */
     public function length(int $frames): int
     {
         foreach ($this->list as $edit) {
             $frames = $edit->length($frames);
+            if ($frames > 1 << 40) {
+                break;
+            }
         }
 
         return $frames;

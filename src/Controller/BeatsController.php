@@ -5,9 +5,11 @@ namespace Pestle\App\Controller;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Page\BeatPrint;
 use Pestle\App\Storage\Beats;
+use Pestle\App\Storage\Unreadable;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Change\RenameBeat;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -26,8 +28,12 @@ final class BeatsController extends AbstractController
     {
         $rows = [];
         foreach ($this->beats->all() as $record) {
-            $beat = $this->beats->content($record);
-            $rows[] = ['record' => $record, 'beat' => $beat, 'print' => BeatPrint::of($beat)];
+            try {
+                $beat = $this->beats->content($record);
+                $rows[] = ['record' => $record, 'beat' => $beat, 'print' => BeatPrint::of($beat)];
+            } catch (Unreadable $e) {
+                $rows[] = ['record' => $record, 'beat' => null, 'print' => null, 'problem' => $e->getMessage()];
+            }
         }
         $deleted = $this->beats->find($request->query->getInt('deleted'));
 
@@ -64,6 +70,17 @@ final class BeatsController extends AbstractController
         $this->beats->change($record, $record->head, bin2hex(random_bytes(8)), RenameBeat::from(new Fields(ChangeController::fields($request))));
 
         return $this->seeOther('/');
+    }
+
+    /** Back to the newest revision that can be read. */
+    #[Route('/beats/{id}/recover', requirements: ['id' => '\d{1,9}'], methods: 'POST')]
+    public function recover(int $id): Response
+    {
+        if (!$this->beats->recover($this->record($id))) {
+            throw new InvalidChange('No revision of this beat can be read. Delete it, or bring in a copy.');
+        }
+
+        return $this->seeOther('/beats/'.$id.'/pattern');
     }
 
     #[Route('/beats/{id}/delete', requirements: ['id' => '\d{1,9}'], methods: 'POST')]

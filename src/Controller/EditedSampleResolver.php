@@ -6,6 +6,7 @@ use Pestle\App\Gather\EditedSample;
 use Pestle\App\Gather\SampleStore;
 use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Sample\Edits;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpKernel\Controller\ValueResolverInterface;
@@ -29,6 +30,10 @@ final readonly class EditedSampleResolver implements ValueResolverInterface
         $sample = $this->samples->find(\is_string($hash) ? $hash : '') ?? throw new NotFoundHttpException('This sample is not in the library.');
         $json = $request->query->getString('edits');
         $edits = '' === $json ? new Edits() : EditFields::read(new Fields(['edits' => $json]), 'edits');
+
+        if ($edits->length($sample->frames) > Edits::mostFrames($sample->frames)) {
+            throw InvalidChange::field('edits', 'would make the sound longer than can be worked with.');
+        }
 
         return [new EditedSample($sample, $edits, $this->samples)];
     }

@@ -3,6 +3,7 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Sound\PadSound;
 use Pestle\App\Sound\Sound;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\StereoBlock;
@@ -34,7 +35,7 @@ final class SoundController extends AbstractController
         $fields = ChangeController::fields($request);
         $json = $this->beats->json($record);
         if (\is_array($fields['preview'] ?? null)) {
-            $json = BeatCodec::encode(Changes::read($fields['preview'])->apply(BeatCodec::decode($json)));
+            $json = BeatCodec::encode(Changes::apply(Changes::read($fields['preview']), BeatCodec::decode($json)));
         }
 
         return $this->answer(['op' => 'loop', 'beat' => $json, 'pattern' => $fields['pattern'] ?? '', 'have' => $fields['have'] ?? '']);
@@ -52,12 +53,15 @@ final class SoundController extends AbstractController
         ]);
     }
 
-    /** A pad struck at full level; the key in the address changes with its sound, the velocity says which layers answer. */
-    #[Route('/beats/{beat}/pads/{pad}/{key}', requirements: ['beat' => '\d{1,9}', 'pad' => '[a-h]\d{1,2}', 'key' => '[0-9a-f]{16}'], methods: 'GET')]
-    public function pad(BeatRecord $record, string $pad, Request $request): Response
+    /** A pad struck with a velocity; the key in the address changes with its sound. What crossed a change is said to be "old" and not kept under its name. */
+    #[Route('/beats/{beat}/pads/{pad}/{key}', requirements: ['beat' => '\d{1,9}', 'pad' => '[a-z]{1,2}\d{1,2}', 'key' => '[0-9a-f]{16}'], methods: 'GET')]
+    public function pad(BeatRecord $record, string $pad, string $key, Request $request): Response
     {
-        $response = $this->answer(['op' => 'pad', 'beat' => $this->beats->json($record), 'pad' => $pad, 'velocity' => max(1, min(127, $request->query->getInt('velocity', 127)))]);
-        $response->headers->set('Cache-Control', 'private, max-age=86400, immutable');
+        $json = $this->beats->json($record);
+        $beat = BeatCodec::decode($json);
+        $current = PadSound::key($beat, $beat->pad($pad)) === $key;
+        $response = $this->answer(['op' => 'pad', 'beat' => $json, 'pad' => $pad, 'velocity' => max(1, min(127, (int) $request->query->get('velocity', '127')))], $current ? [] : ['old' => true]);
+        $response->headers->set('Cache-Control', $current ? 'private, max-age=86400, immutable' : 'no-store');
 
         return $response;
     }
@@ -85,15 +89,18 @@ final class SoundController extends AbstractController
         return $response;
     }
 
-    /** @param array<string, mixed> $request */
-    private function answer(array $request): Response
+    /**
+     * @param array<string, mixed> $request
+     * @param array<string, mixed> $said    beside what the engine says
+     */
+    private function answer(array $request, array $said = []): Response
     {
         [$answer, $sound] = $this->sound->ask($request);
         if (\is_string($answer['error'] ?? null)) {
             throw new InvalidChange($answer['error']);
         }
 
-        return self::pack($answer, $sound);
+        return self::pack([...$answer, ...$said], $sound);
     }
 
     /** @param array<string, mixed> $answer */

@@ -30,7 +30,7 @@ final class UploadController extends AbstractController
     public function begin(Request $request): Response
     {
         $fields = new Fields(ChangeController::fields($request));
-        $upload = $this->uploads->begin($fields->text('name', 120), $fields->whole('size', 0, \PHP_INT_MAX));
+        $upload = $this->uploads->begin($fields->text('name', 120), $fields->whole('size', 0, 1 << 50));
 
         return new JsonResponse(['id' => $upload->id, 'part' => Uploads::PART_BYTES], 201);
     }
@@ -67,8 +67,8 @@ final class UploadController extends AbstractController
         $fields = new Fields(ChangeController::fields($request));
         $sample = $this->samples->find($fields->hash('sample')) ?? throw $this->createNotFoundException('This sample is not in the library.');
         $edits = EditFields::read($fields, 'edits');
-        $from = $fields->whole('from', 0, \PHP_INT_MAX);
-        $cut = new Edit(EditKind::Keep, $from, $fields->whole('to', $from + 1, \PHP_INT_MAX));
+        $from = $fields->frame('from');
+        $cut = new Edit(EditKind::Keep, $from, $fields->frame('to', $from + 1));
 
         return new JsonResponse(['id' => $this->uploads->lift($sample, new Edits([...$edits->list, $cut]))->id], 201);
     }

@@ -63,9 +63,9 @@ final readonly class DeliverHandler
                 $delivery->message = $this->verdict($made, $order);
                 $delivery->overDb = $made->overDb();
                 $this->pack($delivery, $beat, $made, $work);
-                $files->rename($work, $folder);
-                $delivery->state = Delivery::DONE;
-                $delivery->progress = 1.0;
+                if ($this->deliveries->finish($delivery)) {
+                    $files->rename($work, $folder);
+                }
             }
         } catch (InvalidChange|UnreadableAudio $e) {
             $delivery->state = Delivery::FAILED;

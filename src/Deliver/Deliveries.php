@@ -51,6 +51,20 @@ final readonly class Deliveries
         }
     }
 
+    /** @return bool whether it was not cancelled while it was proven and packed */
+    public function finish(Delivery $delivery): bool
+    {
+        return $this->entities->wrapInTransaction(function () use ($delivery): bool {
+            $state = $this->entities->getConnection()->fetchOne('SELECT state FROM delivery WHERE id = ?', [$delivery->id]);
+            $finished = Delivery::CANCELLED !== $state;
+            $delivery->state = $finished ? Delivery::DONE : Delivery::CANCELLED;
+            $delivery->progress = $finished ? 1.0 : $delivery->progress;
+            $delivery->message = $finished ? $delivery->message : 'Cancelled.';
+
+            return $finished;
+        });
+    }
+
     public function folder(Delivery $delivery): string
     {
         return $this->folder->deliveries().'/'.$delivery->id;

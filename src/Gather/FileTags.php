@@ -9,13 +9,17 @@ use Symfony\Component\Process\Process;
 final class FileTags
 {
     private const SECONDS = 10;
+    private const MEMORY_KB = 2_000_000;
     private const TEMPO = ['tbpm', 'bpm', 'tempo'];
     private const KEY = ['tkey', 'key', 'initialkey', 'initial_key'];
 
     /** @return array{bpm?: float, key?: string} what is there and makes sense */
     public static function of(string $path): array
     {
-        $process = new Process(['ffprobe', '-v', 'error', '-protocol_whitelist', 'file', '-show_entries', 'format_tags:stream_tags', '-of', 'json', $path], null, ['HOME' => '/nonexistent']);
+        $kind = ForeignDecoder::kind($path) ?? (str_starts_with((string) file_get_contents($path, false, null, 0, 4), 'FORM') ? 'aiff' : 'wav');
+        // Told what it is, it opens nothing else that a tag may name.
+        $command = \sprintf('ulimit -t %d -v %d -f 0; exec ffprobe -v error -protocol_whitelist file -f %s -show_entries format_tags:stream_tags -of json -i "$1"', self::SECONDS, self::MEMORY_KB, $kind);
+        $process = new Process(['sh', '-c', $command, 'sh', $path], null, ['HOME' => '/nonexistent']);
         $process->setTimeout(self::SECONDS);
         try {
             $process->run();

@@ -55,6 +55,6 @@ final class GridStep
     /** @return list<float> seconds, from a list of milliseconds */
     private static function taps(Fields $fields): array
     {
-        return array_map(static fn (int $ms): float => $ms / 1000.0, $fields->wholes('taps', 64, \PHP_INT_MAX));
+        return array_map(static fn (int $ms): float => $ms / 1000.0, $fields->wholes('taps', 64, 1 << 50));
     }
 }

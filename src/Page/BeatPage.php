@@ -3,6 +3,7 @@
 namespace Pestle\App\Page;
 
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Sound\PadSound;
 use Pestle\App\Storage\History;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Bank;
@@ -85,7 +86,13 @@ final readonly class BeatPage
     /** Changes when the pad would sound different on its own. */
     public function soundKey(Pad $pad): string
     {
-        return substr(hash('sha256', serialize([$pad, array_map(fn (Pad $p): string => $this->beat->sound($p->sample), $pad->sounds()), $this->beat->mixer->channels[$pad->channel] ?? null])), 0, 16);
+        return PadSound::key($this->beat, $pad);
+    }
+
+    /** @return list<int> strengths at which the pad's sound is fetched */
+    public function strengths(Pad $pad): array
+    {
+        return PadSound::strengths($this->beat, $pad);
     }
 
     /**

@@ -10,7 +10,6 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Change\Change;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Kit\Pad;
 
 /**
  * Beats with all their revisions. A revision is a manifest of hashes: parts of the document that did
@@ -18,7 +17,7 @@ use Pestle\Core\Kit\Pad;
  */
 final readonly class Beats
 {
-    public function __construct(private EntityManagerInterface $entities, private Connection $database)
+    public function __construct(private EntityManagerInterface $entities, private Connection $database, private SampleCheck $samples)
     {
     }
 
@@ -61,7 +60,11 @@ final readonly class Beats
     /** The beat as it is, or as it was at a head. */
     public function content(BeatRecord $record, ?int $number = null): Beat
     {
-        return BeatCodec::decode($this->json($record, $number));
+        try {
+            return BeatCodec::decode($this->json($record, $number));
+        } catch (InvalidChange|\InvalidArgumentException $e) {
+            throw new Unreadable($record->id, $record->name, $e);
+        }
     }
 
     /** The canonical JSON of content(). */
@@ -91,13 +94,12 @@ final readonly class Beats
     public function usesOfSamples(): array
     {
         $uses = [];
-        foreach ($this->all() as $record) {
-            $hashes = [];
-            foreach ($this->content($record)->kit->pads as $pad) {
-                array_push($hashes, ...array_map(static fn (Pad $sound): string => $sound->sample, $pad->sounds()));
-            }
-            foreach (array_unique($hashes) as $hash) {
-                $uses[$hash][] = $record->name;
+        $rows = $this->database->fetchAllAssociative(
+            "SELECT b.name, s.sample FROM beat b JOIN revision r ON r.beat_id = b.id AND r.number = b.head JOIN content_sample s ON s.content = json_extract(r.manifest, '$.kit') WHERE b.deleted_at IS NULL ORDER BY b.changed_at DESC, b.id DESC",
+        );
+        foreach ($rows as $row) {
+            if (\is_string($row['sample']) && \is_string($row['name'])) {
+                $uses[$row['sample']][] = $row['name'];
             }
         }
 
@@ -139,7 +141,8 @@ final readonly class Beats
             }
             $this->refuseCollision($record, $seen, $change->touches());
             $before = $this->content($record);
-            $after = $change->apply($before);
+            $after = Changes::apply($change, $before);
+            $this->samples->changed($before, $after);
             $this->store($record, $after, $record->head + 1, $change->label($before), $change->touches(), $changeId, $record->head, null);
         });
     }
@@ -162,6 +165,29 @@ final readonly class Beats
             $to = $this->history($record)->redoTo ?? throw new InvalidChange('There is nothing to redo.');
             $this->restore($record, $to, null);
         });
+    }
+
+    /**
+     * Goes back to the newest revision that can be read, by a new one with its content.
+     *
+     * @return bool whether there was one
+     */
+    public function recover(BeatRecord $record): bool
+    {
+        $back = false;
+        $this->locked($record, function () use ($record, &$back): void {
+            for ($number = $record->head; $number > 0 && !$back; --$number) {
+                try {
+                    $this->content($record, $number);
+                    $back = true;
+                    $number === $record->head || $this->restore($record, $number, null);
+                } catch (Unreadable|\OutOfBoundsException) {
+                    // The one before may be readable.
+                }
+            }
+        });
+
+        return $back;
     }
 
     /** A new revision with an earlier one's content and its place in the history. */

@@ -3,6 +3,7 @@
 namespace Pestle\App\Trust;
 
 use Pestle\App\Storage\Outdated;
+use Pestle\App\Storage\Unreadable;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Beat\InvalidChange;
 use Psr\Log\LoggerInterface;
@@ -34,7 +35,7 @@ final readonly class Failures
         $request = $event->getRequest();
         $page = $request->isMethod('GET') && str_contains((string) $request->headers->get('Accept'), 'text/html');
         $event->setResponse($page
-            ? new Response($this->twig->render('error/page.html.twig', ['status' => $status, 'sentence' => $sentence]), $status)
+            ? new Response($this->twig->render('error/page.html.twig', ['status' => $status, 'sentence' => $sentence, 'unreadable' => $failure instanceof Unreadable ? $failure->beat : null]), $status)
             : new JsonResponse(['error' => $sentence, 'outdated' => $failure instanceof Outdated], $status));
     }
 
@@ -43,6 +44,7 @@ final readonly class Failures
     {
         return match (true) {
             $failure instanceof Outdated => [409, $failure->getMessage()],
+            $failure instanceof Unreadable => [422, $failure->getMessage()],
             $failure instanceof InvalidChange, $failure instanceof UnreadableAudio => [422, $failure->getMessage()],
             $failure instanceof \OutOfBoundsException => [404, $failure->getMessage()],
             $failure instanceof HttpExceptionInterface => [$failure->getStatusCode(), self::sentence($failure->getStatusCode(), $failure->getMessage())],

@@ -43,6 +43,12 @@ final readonly class RequestGuard
         if (null !== $origin && $origin !== 'http://'.$request->headers->get('Host')) {
             throw new AccessDeniedHttpException('This request came from another site.');
         }
+        // What another site asks for is not worked out, but for a link that opens a page.
+        $site = $request->headers->get('Sec-Fetch-Site', 'none');
+        $opens = 'navigate' === $request->headers->get('Sec-Fetch-Mode') && !str_starts_with($request->getPathInfo(), '/samples/');
+        if (!\in_array($site, ['none', 'same-origin'], true) && !$opens) {
+            throw new AccessDeniedHttpException('This request came from another site.');
+        }
         if (!$request->isMethodSafe()) {
             $this->checkChange($request);
         }
@@ -50,11 +56,11 @@ final readonly class RequestGuard
 
     private function checkChange(Request $request): void
     {
-        if (!hash_equals($this->token(), (string) $request->headers->get('X-Pestle-Token'))) {
-            throw new AccessDeniedHttpException('This page is from an earlier start of Pestle: reload it, then try again.');
-        }
         if ((int) $request->headers->get('Content-Length') > self::MAX_BODY_BYTES) {
             throw new HttpException(413, 'This is too much at once: files are sent in parts of 4 MB.');
+        }
+        if (!hash_equals($this->token(), (string) $request->headers->get('X-Pestle-Token'))) {
+            throw new AccessDeniedHttpException('This page is from an earlier start of Pestle: reload it, then try again.');
         }
     }
 

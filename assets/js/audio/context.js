@@ -64,3 +64,8 @@ export function fetchSound(url) {
 
     return sounds.get(url);
 }
+
+/** For what came under the name of another state of the beat. */
+export function forgetSound(url) {
+    sounds.delete(url);
+}

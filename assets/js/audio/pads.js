@@ -1,6 +1,6 @@
-// Struck pads: sounds rendered by PHP at full velocity, played at once. Velocity is gain here.
+// Struck pads: sounds rendered by PHP at some strengths, played at once. What lies between two of them is gain here.
 
-import { audio, fetchSound, toBuffer } from './context.js';
+import { audio, fetchSound, forgetSound, toBuffer } from './context.js';
 
 const CHOKE_SECONDS = 0.006;
 const RELEASE_SECONDS = 0.01;
@@ -29,9 +29,12 @@ export async function prefetch(urls) {
 }
 
 /** Plays a sound; the voice before it in the same pad or choke group is silenced. */
-export async function strike({ pad, url, velocity, choke = 0 }) {
+export async function strike({ pad, url, velocity, rendered, choke = 0 }) {
     const context = audio();
     const sound = await fetchSound(url);
+    if (sound.answer.old) {
+        forgetSound(url);
+    }
     const now = context.currentTime;
     for (const voice of voices.filter((v) => v.pad === pad || (choke > 0 && v.choke === choke))) {
         silence(voice, now, CHOKE_SECONDS);
@@ -40,7 +43,7 @@ export async function strike({ pad, url, velocity, choke = 0 }) {
         buffers.set(sound, toBuffer(sound.left, sound.right));
     }
 
-    return sounding({ pad, choke }, buffers.get(sound), gainOf(velocity));
+    return sounding({ pad, choke }, buffers.get(sound), gainOf(velocity) / gainOf(rendered));
 }
 
 /**

@@ -94,7 +94,19 @@ export class Song {
         this.#play(piece, CROSSFADE);
     }
 
+    /** What was heard is let go, so that a long song does not fill the memory. */
+    #forget() {
+        const now = this.position(audio().currentTime);
+        while (this.#pieces.length > 1 && this.#pieces[0].start + this.#pieces[0].frames < now - RATE) {
+            this.#pieces.shift().gain.disconnect();
+        }
+        if (this.#leaving && this.#leaving.start + this.#leaving.frames < now) {
+            this.#leaving = null;
+        }
+    }
+
     async #tick() {
+        this.#forget();
         const last = this.#pieces.at(-1);
         const left = last.start + last.frames - this.position(audio().currentTime);
         if (this.#next === null && left <= 0) {

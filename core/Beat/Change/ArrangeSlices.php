@@ -31,7 +31,7 @@ final readonly class ArrangeSlices implements Change
             throw InvalidChange::field('order', 'must name at least one slice.');
         }
 
-        return new self($fields, $fields->hash('sample'), $fields->text('name'), $fields->whole('frames', 1, \PHP_INT_MAX), $fields->whole('rate', 1000, 768000), $order);
+        return new self($fields, $fields->hash('sample'), $fields->text('name'), $fields->frame('frames', 1), $fields->whole('rate', 1000, 768000), $order);
     }
 
     public function apply(Beat $beat): Beat
@@ -39,10 +39,8 @@ final readonly class ArrangeSlices implements Change
         $regions = ($beat->slices[$this->sample] ?? null)?->regions($this->frames) ?? [];
         $pads = $this->pads($beat, $regions);
         if (\count(array_intersect_key($pads, array_flip($this->order))) < \count(array_unique($this->order))) {
-            $beat = SlicesToPads::from($this->fields->without('order'))->apply($beat);
-            $made = array_key_last($beat->patterns);
             // Only its pads are wanted here, not the pattern that plays it as it was.
-            $beat = $beat->with(['patterns' => array_diff_key($beat->patterns, [$made => true])]);
+            $beat = SlicesToPads::from($this->fields->without('order')->with('replay', false))->apply($beat);
             $pads = $this->pads($beat, $regions);
         }
         $hits = [];

@@ -32,10 +32,10 @@ final readonly class ExchangeSample implements Change
     {
         return new self(
             $fields->hash('sample'),
-            $fields->whole('frames', 1, \PHP_INT_MAX),
+            $fields->frame('frames', 1),
             $fields->text('name'),
             $fields->hash('with'),
-            $fields->whole('withFrames', 1, \PHP_INT_MAX),
+            $fields->frame('withFrames', 1),
             $fields->text('withName'),
             EditFields::read($fields, 'edits'),
         );

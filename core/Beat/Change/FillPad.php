@@ -31,8 +31,8 @@ final readonly class FillPad implements Change
             $fields->hash('sample'),
             $fields->text('name'),
             $fields->choice('role', Role::class),
-            $fields->whole('start', 0, \PHP_INT_MAX),
-            $fields->whole('end', $fields->whole('start', 0, \PHP_INT_MAX) + 1, \PHP_INT_MAX),
+            $fields->frame('start'),
+            $fields->frame('end', $fields->frame('start') + 1),
         );
     }
 

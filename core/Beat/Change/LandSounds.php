@@ -30,7 +30,7 @@ final readonly class LandSounds implements Change
             throw InvalidChange::field('how', 'must be one of: '.implode(', ', self::HOW).'.');
         }
         $sounds = array_map(static fn (Fields $f): array => [
-            new Layer($f->text('name'), $f->hash('sample'), 0, $f->whole('frames', 1, \PHP_INT_MAX)),
+            new Layer($f->text('name'), $f->hash('sample'), 0, $f->frame('frames', 1)),
             $f->choice('role', Role::class),
             $f->number('peakDb', -200.0, 60.0),
         ], $fields->rows('sounds', 128));

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Bank;
+use Pestle\Core\Kit\Kit;
 
 /** Renames a bank, or adds the next one. */
 final readonly class NameBank implements Change
@@ -22,7 +23,7 @@ final readonly class NameBank implements Change
     public function apply(Beat $beat): Beat
     {
         if (null === $beat->kit->bank($this->bank) && $beat->kit->nextBankId() !== $this->bank) {
-            throw new InvalidChange('A beat has at most eight banks, added one after another.');
+            throw new InvalidChange(\sprintf('A beat has at most %d banks, added one after another.', Kit::MAX_BANKS));
         }
 
         return $beat->withKit($beat->kit->withBank(new Bank($this->bank, $this->name)));

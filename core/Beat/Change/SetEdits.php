@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\Edits;
@@ -22,7 +23,7 @@ final readonly class SetEdits implements Change
 
     public static function from(Fields $fields): self
     {
-        return new self($fields->hash('sample'), $fields->whole('frames', 1, \PHP_INT_MAX), EditFields::read($fields, 'edits'));
+        return new self($fields->hash('sample'), $fields->frame('frames', 1), EditFields::read($fields, 'edits'));
     }
 
     /** What follows the tempo comes to follow a new one. */
@@ -42,6 +43,9 @@ final readonly class SetEdits implements Change
         $before = $beat->edits[$this->sample] ?? new Edits();
         $after = $this->edits->at($beat->tempo->bpm);
         $length = $after->length($this->frames);
+        if ($length > Edits::mostFrames($this->frames)) {
+            throw new InvalidChange('This would make the sound longer than can be worked with. Keep less of it, or repeat a shorter part.');
+        }
         $moved = fn (int $frame): int => max(0, min($length, $after->fromSource($before->toSource($frame, $this->frames), $this->frames)));
         $edits = $beat->edits;
         unset($edits[$this->sample]);
@@ -73,6 +77,7 @@ final readonly class SetEdits implements Change
         $edges = array_map($moved, [...$slices->markers, $before]);
         $markers = array_values(array_unique(array_filter($edges, static fn (int $m): bool => $m < $length)));
         sort($markers);
+        $markers = \array_slice($markers, 0, Slices::MAX);
         $settings = [];
         foreach ($slices->settings as $at => $said) {
             $end = null === $said->end ? null : $moved($said->end);

@@ -39,7 +39,7 @@ final readonly class SetPad implements Change
                 'reversed' => $fields->flag('reversed'),
                 'answer' => $fields->choice('answer', Answer::class),
                 'channel' => $fields->id('channel'),
-                default => $fields->whole($field, 0, \PHP_INT_MAX),
+                default => $fields->frame($field),
             };
         }
         if ([] === $settings) {

@@ -26,7 +26,7 @@ final readonly class SetSlice implements Change
             throw new InvalidChange('Nothing to say of the slice was named.');
         }
 
-        return new self($fields->hash('sample'), $fields->whole('slice', 0, Slices::MAX - 1), $fields->whole('frames', 1, \PHP_INT_MAX), $fields);
+        return new self($fields->hash('sample'), $fields->whole('slice', 0, Slices::MAX - 1), $fields->frame('frames', 1), $fields);
     }
 
     public function apply(Beat $beat): Beat

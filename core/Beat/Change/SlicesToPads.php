@@ -43,7 +43,7 @@ final readonly class SlicesToPads implements Change
         return new self(
             $fields->hash('sample'),
             $fields->text('name'),
-            $fields->whole('frames', 1, \PHP_INT_MAX),
+            $fields->frame('frames', 1),
             $fields->whole('rate', 1000, 768000),
             $fields->choice('role', Role::class),
             $fields->has('bars') ? $fields->whole('bars', 1, Pattern::MAX_BARS) : null,
@@ -106,7 +106,7 @@ final readonly class SlicesToPads implements Change
             $places = $kit->banks[0]->padIds();
         }
         while (\count($places) < $count) {
-            $id = $kit->nextBankId() ?? throw new InvalidChange('All eight banks are in use: clear one first.');
+            $id = $kit->nextBankId() ?? throw new InvalidChange('All banks are in use: clear one first.');
             $kit = $kit->withBank($bank = new Bank($id, $this->name));
             array_push($places, ...$bank->padIds());
         }

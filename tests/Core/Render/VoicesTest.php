@@ -119,7 +119,7 @@ final class VoicesTest extends TestCase
     {
         $tone = Sounds::sine(441, 44100, 44100, 0.9);
         /**
-         * @param array<string, mixed> $bus
+         * @param array<string, mixed>       $bus
          * @param list<array<string, mixed>> $more
          */
         $made = function (array $bus, array $more) use ($tone): float {

@@ -1,0 +1,36 @@
+<?php
+
+namespace Pestle\App\Sound;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Kit\Pad;
+
+/** Where a struck pad's sound is found, and at which strengths it has to be fetched. */
+final readonly class PadSound
+{
+    /** Strengths at which a compressor is listened to; between two of them only a fader moves. Those of the keyboard are among them. */
+    private const GRADES = [20, 40, 58, 76, 92, 108, 127];
+
+    /** Changes when the pad would sound different on its own. */
+    public static function key(Beat $beat, Pad $pad): string
+    {
+        return substr(hash('sha256', serialize([$pad, array_map(static fn (Pad $p): string => $beat->sound($p->sample), $pad->sounds()), $beat->mixer->channels[$pad->channel] ?? null])), 0, 16);
+    }
+
+    /**
+     * The highest strength of each stretch that has a sound of its own: where another layer answers, and where the
+     * channel's compressor makes something else of it.
+     *
+     * @return list<int> ascending, the last is 127
+     */
+    public static function strengths(Beat $beat, Pad $pad): array
+    {
+        $strengths = $pad->strengths();
+        if ($beat->mixer->channels[$pad->channel]->compressor->on ?? false) {
+            $strengths = array_values(array_unique([...$strengths, ...self::GRADES]));
+            sort($strengths);
+        }
+
+        return $strengths;
+    }
+}
