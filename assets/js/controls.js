@@ -1,8 +1,9 @@
 // Buttons, fields and sliders that stand for a change: data-change holds it, the control adds its value.
 
-import { change, redo, undo } from './changes.js';
+import { change } from './changes.js';
 import { goTo, onPage } from './page.js';
 import { player } from './audio/player.js';
+import { redo, undo } from './way-back.js';
 
 function fieldsOf(control) {
     const fields = JSON.parse(control.dataset.change);

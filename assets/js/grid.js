@@ -26,6 +26,7 @@ async function step(fields, words = null) {
     const answer = await correct(`${hash}/grid`, fields);
     if (answer) {
         steps.set(hash, [...(steps.get(hash) ?? []), answer.before.grid]);
+        document.dispatchEvent(new CustomEvent('pestle:corrected', { detail: { sample: hash, label: words ?? 'Beat grid', before: answer.before } }));
         tell();
     }
     if (answer && words) {
@@ -38,7 +39,10 @@ async function back(all) {
     const made = steps.get(sample()) ?? [];
     const grid = all ? made[0] : made.at(-1);
     steps.set(sample(), all ? [] : made.slice(0, -1));
-    await correct(sample(), { grid });
+    const answer = await correct(sample(), { grid });
+    if (answer) {
+        document.dispatchEvent(new CustomEvent('pestle:corrected', { detail: { sample: sample(), label: 'Grid as it was', before: answer.before } }));
+    }
     notice(all ? 'The grid is as it was before this visit.' : 'A step of the grid taken back.');
 }
 

@@ -1,6 +1,6 @@
 // Keys, by position on the keyboard where they are pads.
 
-import { redo, undo } from './changes.js';
+import { redo, undo } from './way-back.js';
 import { letGo, strikeKey } from './dock.js';
 import { goTo, page } from './page.js';
 import { player } from './audio/player.js';

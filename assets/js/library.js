@@ -32,8 +32,11 @@ export function correct(what, facts) {
 /** Says something about a sample; the line that reports it takes it back. */
 export async function say(sample, facts, words) {
     const answer = await correct(sample, facts);
+    if (answer) {
+        document.dispatchEvent(new CustomEvent('pestle:corrected', { detail: { sample, label: words || 'Correction', before: answer.before } }));
+    }
     if (answer && words) {
-        notice(words, { actions: { Undo: async () => { await post(`/library/${sample}`, answer.before); await again(); } } });
+        notice(words, { actions: { Undo: () => document.querySelector('[data-undo]')?.click() } });
     }
 }
 

@@ -12,6 +12,9 @@ final readonly class Heard
     private const PITCH_SECONDS = 20.0;
     /** What sounds shorter than this is one sound, whatever it does inside. */
     private const SOUND_SECONDS = 0.7;
+    /** Longest sound that may be a single note, and how sure its pitch has to be. */
+    private const NOTE_SECONDS = 6.0;
+    private const ONE_NOTE = 0.95;
 
     /**
      * @param list<Hit> $hits
@@ -36,22 +39,25 @@ final readonly class Heard
         $seconds = $source->frames() / $source->sampleRate();
         $strength = OnsetStrength::of($source);
         $hits = Hits::at($source, Onsets::pick($source, $strength, 0.5, self::SHORTEST_SECONDS), $strength->peak);
-        $kind = self::kind($hits, $seconds);
+        $pitch = $seconds < self::PITCH_SECONDS ? PitchGuess::of($source) : null;
+        $kind = self::kind($hits, $seconds, $pitch);
         $tempo = 'one-shot' === $kind ? null : TempoGuess::from($strength, $hits, $seconds);
         $beats = null === $tempo ? null : Beats::follow($strength, $hits, $tempo, $seconds);
         $loudness = Loudness::of($source);
-        $pitch = $seconds < self::PITCH_SECONDS ? PitchGuess::of($source) : null;
-
         $chroma = Chroma::of($source);
 
         return new self($kind, $loudness, $hits, $tempo, $beats, KeyGuess::of($chroma), $pitch, $strength->highShare(), $chroma);
     }
 
     /** @param list<Hit> $hits */
-    private static function kind(array $hits, float $seconds): string
+    private static function kind(array $hits, float $seconds, ?PitchGuess $pitch): string
     {
         if ($seconds >= self::SONG_SECONDS) {
             return 'song';
+        }
+        // One note that is held is one sound, however often it swells: a hummed tone has no tempo.
+        if ($seconds < self::NOTE_SECONDS && null !== $pitch && $pitch->confidence >= self::ONE_NOTE) {
+            return 'one-shot';
         }
         $loud = array_filter($hits, static fn (Hit $hit): bool => $hit->level > 0.1);
 

@@ -16,6 +16,8 @@ final readonly class OnsetStrength
     public const FRAMES_A_SECOND = 172;
     /** Lows and middle are kept for so long: enough for the tempo, and memory stays small for an hour. */
     public const BANDS_SECONDS = 240;
+    /** What lies further is not listened to for hits: memory stays small however long a recording is. */
+    public const HEARD_SECONDS = 3600;
     /** Seconds of a transform's window. */
     private const WINDOW_SECONDS = 0.0232;
     /** Frames between the spectra that are compared. */
@@ -61,7 +63,7 @@ final readonly class OnsetStrength
         $all = $low = $mid = $high = [];
         $total = $highs = 0.0;
         $long = self::BANDS_SECONDS * $rate;
-        $frames = $source->frames();
+        $frames = min($source->frames(), self::HEARD_SECONDS * $rate);
         $half = intdiv($size, 2);
         for ($at = 0; $at < $frames; $at += 64 * $hop) {
             $block = $source->read($at - $half, 63 * $hop + $size);

@@ -27,23 +27,40 @@ final readonly class WaveOverview
 
     public static function of(AudioSource $source): self
     {
-        $left = $right = '';
+        $one = $two = '';
         $frames = $source->frames();
         for ($at = 0; $at < $frames; $at += 65536) {
             $block = $source->read($at, min(65536, $frames - $at));
-            $left .= $now = self::runs($block->left);
-            $right .= $block->left === $block->right ? $now : self::runs($block->right);
+            $left = self::runs($block->left);
+            $right = $block->left === $block->right ? $left : self::runs($block->right);
+            // As long as both sides are equal there is nothing to keep of the other.
+            if ('' === $two && $left === $right) {
+                $one .= $left;
+                continue;
+            }
+            if ('' === $two) {
+                $two = self::sideBySide($one, $one);
+                $one = '';
+            }
+            $two .= self::sideBySide($left, $right);
         }
-        $sides = $left === $right ? 1 : 2;
-        if (2 === $sides) {
-            $left = implode('', array_map(static fn (string $l, string $r): string => $l.$r, str_split($left, 2), str_split($right, 2)));
-        }
-        $levels = [$left];
-        while (\strlen($left) > 2 * $sides * self::COARSEST) {
-            $levels[] = $left = self::coarser($left, $sides);
+        $sides = '' === $two ? 1 : 2;
+        $levels = [$finest = '' === $two ? $one : $two];
+        while (\strlen($finest) > 2 * $sides * self::COARSEST) {
+            $levels[] = $finest = self::coarser($finest, $sides);
         }
 
         return new self($levels, $sides);
+    }
+
+    private static function sideBySide(string $left, string $right): string
+    {
+        $both = '';
+        for ($at = 0, $n = \strlen($left); $at < $n; $at += 2) {
+            $both .= $left[$at].$left[$at + 1].$right[$at].$right[$at + 1];
+        }
+
+        return $both;
     }
 
     /** @param list<float> $values */
@@ -104,9 +121,10 @@ final readonly class WaveOverview
     private static function coarser(string $level, int $sides): string
     {
         $out = '';
-        foreach (str_split($level, 2 * $sides * self::FACTOR) as $runs) {
+        $bytes = 2 * $sides * self::FACTOR;
+        for ($at = 0, $length = \strlen($level); $at < $length; $at += $bytes) {
             /** @var non-empty-array<int, int> $v */
-            $v = unpack('c*', $runs);
+            $v = unpack('c*', substr($level, $at, $bytes));
             for ($side = 0; $side < $sides; ++$side) {
                 $low = $high = 0;
                 for ($i = 1 + 2 * $side, $n = \count($v); $i < $n; $i += 2 * $sides) {

@@ -3,10 +3,14 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\InvalidChange;
 
 /** What is to be rendered: segments in order with their voices, once through or as a loop. */
 final readonly class Plan
 {
+    /** Longest song, which still fits into memory. */
+    private const MOST_SECONDS = 7200;
+
     /**
      * @param list<Segment> $segments
      * @param int           $frames   length of the loop, or of the music without its last tail
@@ -40,6 +44,7 @@ final readonly class Plan
      */
     public static function song(Beat $beat, array $parts, PadSounds $sounds): self
     {
+        self::refuseEndless($beat, $parts);
         $segments = [];
         $at = 0;
         $sections = [];
@@ -66,6 +71,19 @@ final readonly class Plan
         }
 
         return new self($beat, $segments, $at, false);
+    }
+
+    /**
+     * @param list<array{pattern: string, repeats: int}> $parts
+     *
+     * @throws InvalidChange
+     */
+    private static function refuseEndless(Beat $beat, array $parts): void
+    {
+        $frames = array_sum(array_map(static fn (array $part): int => $part['repeats'] * self::patternFrames($beat, $part['pattern']), $parts));
+        if ($frames > self::MOST_SECONDS * Beat::SAMPLE_RATE) {
+            throw new InvalidChange(\sprintf('The song would last %.1f hours; at most %d are played and delivered. Repeat its patterns less often.', $frames / Beat::SAMPLE_RATE / 3600.0, intdiv(self::MOST_SECONDS, 3600)));
+        }
     }
 
     /** A pattern's length, rounded once to whole frames. */

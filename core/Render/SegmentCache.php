@@ -15,7 +15,7 @@ final class SegmentCache
     /** A part this old is not being written any more. */
     private const PART_SECONDS = 60;
     /** Most segments that wait to be written; what was made longest ago is not written then. */
-    private const MOST_UNSAVED = 2_000;
+    private const MOST_UNSAVED = 400;
     /** @var array<string, Rendered> */
     private array $entries = [];
     private readonly int $mostEntries;

@@ -5,6 +5,7 @@ namespace Pestle\App\Controller;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Gather\Uploads;
+use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
@@ -22,7 +23,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/uploads')]
 final class UploadController extends AbstractController
 {
-    public function __construct(private readonly Uploads $uploads, private readonly SampleStore $samples)
+    public function __construct(private readonly Uploads $uploads, private readonly SampleStore $samples, private readonly Work $work)
     {
     }
 
@@ -95,11 +96,12 @@ final class UploadController extends AbstractController
     private function state(Upload $upload): JsonResponse
     {
         $sample = null === $upload->sample ? null : $this->samples->find($upload->sample);
+        $given = Upload::LISTENING === $upload->state ? $this->work->givenUp($upload) : null;
 
         return new JsonResponse([
-            'state' => $upload->state,
+            'state' => null === $given ? $upload->state : Upload::FAILED,
             'received' => $upload->received,
-            'message' => $upload->message,
+            'message' => $given ?? $upload->message,
             'sample' => null === $sample ? null : [
                 'hash' => $sample->hash,
                 'name' => $sample->name,

@@ -10,6 +10,7 @@ use Pestle\App\Gather\SampleStore;
 use Pestle\App\Page\BeatPage;
 use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
+use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Exchange\DeliveryNames;
 use Pestle\Core\Exchange\StemGrouping;
@@ -35,7 +36,7 @@ final class WorkspaceController extends AbstractController
     }
 
     #[Route('/gather')]
-    public function gather(BeatRecord $record, Request $request, Library $library): Response
+    public function gather(BeatRecord $record, Request $request, Library $library, Work $work): Response
     {
         $page = $this->page($record, 'gather', $request);
         $samples = $this->samples->all();
@@ -47,6 +48,7 @@ final class WorkspaceController extends AbstractController
             'unused' => array_map(static fn (Sample $s): string => $s->hash, $unused = $library->unused()),
             'unusedBytes' => $library->bytes($unused),
             'twins' => $library->twins(),
+            'aside' => $work->aside(),
             'roles' => Role::cases(),
         ]);
     }

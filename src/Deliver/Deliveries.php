@@ -5,16 +5,16 @@ namespace Pestle\App\Deliver;
 use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Delivery;
+use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Exchange\DeliveryOrder;
-use Symfony\Component\Messenger\MessageBusInterface;
 
 /** Deliveries that were ordered, and where their files are. */
 final readonly class Deliveries
 {
-    public function __construct(private EntityManagerInterface $entities, private DataFolder $folder, private Beats $beats, private MessageBusInterface $bus)
+    public function __construct(private EntityManagerInterface $entities, private DataFolder $folder, private Beats $beats, private Work $work)
     {
     }
 
@@ -26,7 +26,7 @@ final readonly class Deliveries
         $delivery = new Delivery($record->id, $record->head, $settings, mb_substr($order->title($beat), 0, 120));
         $this->entities->persist($delivery);
         $this->entities->flush();
-        $this->bus->dispatch(new Deliver($delivery->id));
+        $this->work->hand(new Deliver($delivery->id));
 
         return $delivery;
     }

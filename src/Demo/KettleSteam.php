@@ -213,7 +213,7 @@ final class KettleSteam
     private static function mix(): array
     {
         $changes = [];
-        $levels = ['c1' => [-6.5, 0.0], 'c2' => [-7.0, 0.0], 'c3' => [-18.0, 0.22], 'c4' => [-18.0, -0.2], 'c5' => [-14.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [0.5, 0.0], 'c8' => [-12.5, 0.0], 'c9' => [-13.0, 0.0]];
+        $levels = ['c1' => [-6.8, 0.0], 'c2' => [-7.0, 0.0], 'c3' => [-18.0, 0.22], 'c4' => [-18.0, -0.2], 'c5' => [-14.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [0.5, 0.0], 'c8' => [-13.0, 0.0], 'c9' => [-13.0, 0.0]];
         foreach ($levels as $channel => [$gain, $pan]) {
             $changes[] = ['type' => 'set-channel', 'channel' => $channel, 'gainDb' => $gain, 'pan' => $pan];
         }

@@ -18,6 +18,8 @@ class Sample
     private const TONAL_SECONDS = 0.8;
     private const SURE_OF_KEY = 0.97;
     private const BASS_BELOW = 50.0;
+    /** Lowest and highest note of voices, as MIDI. */
+    private const VOICE = [48.0, 79.0];
     private const ATTACK_SECONDS = 0.03;
     private ?WaveOverview $wave = null;
 
@@ -218,7 +220,11 @@ class Sample
         }
 
         if ($this->sure('note') >= self::TONAL && $this->seconds() > self::TONAL_SECONDS) {
-            return ($this->pitch() ?? 60.0) < self::BASS_BELOW ? Role::Bass : Role::Tonal;
+            $pitch = $this->pitch() ?? 60.0;
+            // A note in the range of a voice that swells more than once: hummed or sung, as far as can be told.
+            $swells = \count($this->hits()) > 1 && $this->seconds() > 1.0 && $pitch >= self::VOICE[0] && $pitch <= self::VOICE[1];
+
+            return $swells ? Role::Voice : ($pitch < self::BASS_BELOW ? Role::Bass : Role::Tonal);
         }
 
         return self::roleOf($first[1]);

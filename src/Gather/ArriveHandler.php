@@ -24,8 +24,12 @@ final readonly class ArriveHandler
         }
         $path = $this->uploads->path($upload);
         try {
-            $upload->sample = $this->samples->add($path, $upload->name)->hash;
-            $upload->state = Upload::DONE;
+            $sample = $this->samples->add($path, $upload->name)->hash;
+            // It may have been taken back meanwhile.
+            if ($this->uploads->isWanted($upload)) {
+                $upload->sample = $sample;
+                $upload->state = Upload::DONE;
+            }
         } catch (UnreadableAudio $e) {
             $upload->fail($e->getMessage());
         } catch (\Throwable $e) {

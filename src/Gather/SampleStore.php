@@ -5,6 +5,7 @@ namespace Pestle\App\Gather;
 use Doctrine\ORM\EntityManagerInterface;
 use League\Flysystem\FilesystemOperator;
 use Pestle\App\Entity\Sample;
+use Pestle\App\Queue\Work;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\PcmFile;
@@ -14,7 +15,6 @@ use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Signal\Decibels;
-use Symfony\Component\Messenger\MessageBusInterface;
 
 /** Takes files in: keeps the original by its hash, makes it playable, listens to it. The same file twice is one sample. */
 final readonly class SampleStore
@@ -26,7 +26,7 @@ final readonly class SampleStore
         private EntityManagerInterface $entities,
         private FilesystemOperator $originals,
         private DataFolder $folder,
-        private MessageBusInterface $bus,
+        private Work $work,
     ) {
     }
 
@@ -69,7 +69,7 @@ final readonly class SampleStore
     {
         foreach ($this->all() as $sample) {
             if ($sample->heardBy() < Listening::VERSION) {
-                $this->bus->dispatch(new Listen($sample->hash));
+                $this->work->hand(new Listen($sample->hash));
             }
         }
     }
@@ -109,7 +109,7 @@ final readonly class SampleStore
         }
         $this->entities->flush();
         if (!$short) {
-            $this->bus->dispatch(new Listen($hash));
+            $this->work->hand(new Listen($hash));
         }
 
         return $sample;

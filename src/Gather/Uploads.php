@@ -6,18 +6,20 @@ use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\Upload;
+use Pestle\App\Queue\Work;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Sample\Edits;
-use Symfony\Component\Messenger\MessageBusInterface;
 
 /** Files on their way in, in parts that may be sent again; a part counts when it is written whole. */
 final readonly class Uploads
 {
     public const MAX_BYTES = 2_000_000_000;
     public const PART_BYTES = 4_194_304;
+    /** What is larger takes long to take in: shorter files do not wait for it. */
+    private const LONG_BYTES = 30_000_000;
 
-    public function __construct(private EntityManagerInterface $entities, private DataFolder $folder, private MessageBusInterface $bus)
+    public function __construct(private EntityManagerInterface $entities, private DataFolder $folder, private Work $work)
     {
     }
 
@@ -65,14 +67,14 @@ final readonly class Uploads
         }
         $this->entities->flush();
         if (Upload::LISTENING === $upload->state) {
-            $this->bus->dispatch(new Arrive($upload->id));
+            $this->work->hand(new Arrive($upload->id), $upload->size > self::LONG_BYTES ? Work::LONG : Work::SHORT);
         }
     }
 
     public function lift(Sample $sample, Edits $edits): Upload
     {
         $upload = $this->own($sample->name.' lifted');
-        $this->bus->dispatch(new Lift($upload->id, $edits->of($sample->hash)));
+        $this->work->hand(new Lift($upload->id, $edits->of($sample->hash)));
 
         return $upload;
     }
@@ -91,14 +93,25 @@ final readonly class Uploads
     public function resample(BeatRecord $record, string $name, ?string $pattern, ?string $channel, bool $wet): Upload
     {
         $upload = $this->own($name);
-        $this->bus->dispatch(new Resample($upload->id, $record->id, $record->head, $pattern, $channel, $wet));
+        $this->work->hand(new Resample($upload->id, $record->id, $record->head, $pattern, $channel, $wet));
 
         return $upload;
     }
 
+    /** Whether it was not taken back while it was worked on. */
+    public function isWanted(Upload $upload): bool
+    {
+        $state = $this->entities->getConnection()->fetchOne('SELECT state FROM upload WHERE id = ?', [$upload->id]);
+        if (Upload::LISTENING !== $state) {
+            $upload->fail('Cancelled.');
+        }
+
+        return Upload::LISTENING === $state;
+    }
+
     public function cancel(Upload $upload): void
     {
-        if (Upload::RECEIVING === $upload->state) {
+        if (\in_array($upload->state, [Upload::RECEIVING, Upload::LISTENING], true)) {
             $upload->fail('Cancelled.');
             $this->entities->flush();
             @unlink($this->path($upload));

@@ -8,15 +8,17 @@ use Symfony\Component\Messenger\Transport\Serialization\SerializerInterface;
 use Symfony\Component\Messenger\Transport\TransportInterface;
 
 /**
- * A queue in an SQLite file of its own. A worker claims a message with its process number; when that
- * process is gone, or the lease of an hour is over, the message is free again.
+ * One lane of a queue in an SQLite file of its own. A worker claims a message with its process number; when that
+ * process is gone, or the lease of an hour is over, the message is free again, behind all that was tried less often.
+ * What was begun three times and never finished is put aside.
  */
 final class SqliteTransport implements TransportInterface
 {
     private const LEASE_SECONDS = 3600;
+    private const MOST_ATTEMPTS = 3;
     private ?\PDO $database = null;
 
-    public function __construct(private readonly string $path, private readonly SerializerInterface $serializer)
+    public function __construct(private readonly string $path, private readonly string $lane, private readonly SerializerInterface $serializer)
     {
     }
 
@@ -24,14 +26,11 @@ final class SqliteTransport implements TransportInterface
     {
         $database = $this->database();
         $this->freeAbandoned($database);
-        $row = $this->rows($database, 'UPDATE job SET claimed_by = :pid, claimed_until = :until WHERE id = (SELECT id FROM job WHERE claimed_until < :now ORDER BY id LIMIT 1) RETURNING id, body', [
-            'pid' => (int) getmypid(), 'until' => time() + self::LEASE_SECONDS, 'now' => time(),
+        $row = $this->rows($database, 'UPDATE job SET claimed_by = :pid, claimed_until = :until, attempts = attempts + 1 WHERE id = (SELECT id FROM job WHERE lane = :lane AND aside = 0 AND claimed_until < :now ORDER BY attempts, id LIMIT 1) RETURNING id, body', [
+            'pid' => (int) getmypid(), 'until' => time() + self::LEASE_SECONDS, 'now' => time(), 'lane' => $this->lane,
         ])[0] ?? null;
-        if (null === $row || !\is_string($row['body']) || !is_numeric($row['id'])) {
-            return [];
-        }
 
-        return [$this->serializer->decode(['body' => $row['body']])->with(new TransportMessageIdStamp((int) $row['id']))];
+        return null === $row ? [] : [$this->envelope($row)];
     }
 
     public function ack(Envelope $envelope): void
@@ -48,10 +47,36 @@ final class SqliteTransport implements TransportInterface
     public function send(Envelope $envelope): Envelope
     {
         $body = $this->serializer->encode($envelope->withoutAll(TransportMessageIdStamp::class))['body'] ?? '';
-        $row = $this->rows($this->database(), 'INSERT INTO job (body, claimed_until) VALUES (:body, 0) RETURNING id', ['body' => \is_string($body) ? $body : ''])[0] ?? [];
+        $row = $this->rows($this->database(), 'INSERT INTO job (body, claimed_until, lane) VALUES (:body, 0, :lane) RETURNING id', ['body' => \is_string($body) ? $body : '', 'lane' => $this->lane])[0] ?? [];
         $id = $row['id'] ?? 0;
 
         return $envelope->with(new TransportMessageIdStamp(is_numeric($id) ? (int) $id : 0));
+    }
+
+    /** @return list<Envelope> all that waits, is being done, or was put aside, of every lane */
+    public function waiting(): array
+    {
+        return array_map($this->envelope(...), $this->rows($this->database(), 'SELECT id, body FROM job ORDER BY id', []));
+    }
+
+    /** @return list<Envelope> what was put aside, of every lane */
+    public function aside(): array
+    {
+        $this->freeAbandoned($this->database());
+
+        return array_map($this->envelope(...), $this->rows($this->database(), 'SELECT id, body FROM job WHERE aside = 1 ORDER BY id', []));
+    }
+
+    /** Tries again what was put aside. */
+    public function again(int $id): void
+    {
+        $this->rows($this->database(), 'UPDATE job SET aside = 0, attempts = 0, claimed_until = 0 WHERE id = :id AND aside = 1', ['id' => $id]);
+    }
+
+    /** Lets go what was put aside. */
+    public function dismiss(int $id): void
+    {
+        $this->rows($this->database(), 'DELETE FROM job WHERE id = :id AND aside = 1', ['id' => $id]);
     }
 
     private function freeAbandoned(\PDO $database): void
@@ -59,9 +84,17 @@ final class SqliteTransport implements TransportInterface
         foreach ($this->rows($database, 'SELECT DISTINCT claimed_by FROM job WHERE claimed_until >= :now', ['now' => time()]) as $row) {
             $pid = is_numeric($row['claimed_by']) ? (int) $row['claimed_by'] : 0;
             if ($pid !== getmypid() && !posix_kill($pid, 0)) {
-                $this->rows($database, 'UPDATE job SET claimed_until = 0 WHERE claimed_by = :pid', ['pid' => $pid]);
+                $this->rows($database, 'UPDATE job SET claimed_until = 0, aside = attempts >= :most WHERE claimed_by = :pid AND claimed_until > 0', ['pid' => $pid, 'most' => self::MOST_ATTEMPTS]);
             }
         }
+    }
+
+    /** @param array<array-key, mixed> $row */
+    private function envelope(array $row): Envelope
+    {
+        $id = $row['id'] ?? 0;
+
+        return $this->serializer->decode(['body' => \is_string($row['body'] ?? null) ? $row['body'] : ''])->with(new TransportMessageIdStamp(is_numeric($id) ? (int) $id : 0));
     }
 
     /**
@@ -88,6 +121,10 @@ final class SqliteTransport implements TransportInterface
             $this->database->exec('PRAGMA busy_timeout = 8000');
             $this->database->exec('PRAGMA journal_mode = WAL');
             $this->database->exec('CREATE TABLE IF NOT EXISTS job (id INTEGER PRIMARY KEY AUTOINCREMENT, body BLOB NOT NULL, claimed_by INTEGER, claimed_until INTEGER NOT NULL)');
+            $columns = array_column($this->rows($this->database, 'PRAGMA table_info(job)', []), 'name');
+            foreach (['lane' => "TEXT NOT NULL DEFAULT 'long'", 'attempts' => 'INTEGER NOT NULL DEFAULT 0', 'aside' => 'INTEGER NOT NULL DEFAULT 0'] as $column => $type) {
+                \in_array($column, $columns, true) || $this->database->exec("ALTER TABLE job ADD COLUMN $column $type");
+            }
         }
 
         return $this->database;

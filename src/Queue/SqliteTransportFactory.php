@@ -21,7 +21,7 @@ final readonly class SqliteTransportFactory implements TransportFactoryInterface
     /** @param array<string, mixed> $options */
     public function createTransport(#[\SensitiveParameter] string $dsn, array $options, SerializerInterface $serializer): TransportInterface
     {
-        return new SqliteTransport($this->folder->queue(), $serializer);
+        return new SqliteTransport($this->folder->queue(), substr($dsn, \strlen('queue://')), $serializer);
     }
 
     /** @param array<string, mixed> $options */

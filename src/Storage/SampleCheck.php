@@ -19,12 +19,13 @@ final readonly class SampleCheck
     /** @throws InvalidChange */
     public function changed(Beat $before, Beat $after): void
     {
-        $pads = array_filter($after->kit->pads, static fn (Pad $pad): bool => ($before->kit->pads[$pad->id] ?? null) != $pad);
+        $known = self::sounds($before);
+        $sounds = array_filter(self::sounds($after), static fn (string $place): bool => !isset($known[$place]), \ARRAY_FILTER_USE_KEY);
         $edits = array_filter($after->edits, static fn (Edits $e, string $hash): bool => ($before->edits[$hash] ?? null) != $e, \ARRAY_FILTER_USE_BOTH);
         $slices = array_filter($after->slices, static fn ($s, string $hash): bool => ($before->slices[$hash] ?? null) != $s, \ARRAY_FILTER_USE_BOTH);
         $hashes = [...array_keys($edits), ...array_keys($slices)];
-        foreach ($pads as $pad) {
-            array_push($hashes, ...array_map(static fn (Pad $p): string => $p->sample, $pad->sounds()));
+        foreach ($sounds as $sound) {
+            $hashes[] = $sound->sample;
         }
         if ([] === $hashes) {
             return;
@@ -45,13 +46,24 @@ final readonly class SampleCheck
                 throw InvalidChange::field('markers', 'must lie within the sample.');
             }
         }
-        foreach ($pads as $pad) {
-            foreach ($pad->sounds() as $sound) {
-                if ($sound->end > $frames = $length($sound->sample, $pad->name)) {
-                    throw InvalidChange::field('end', \sprintf('must lie within the sample of %s, which has %s frames.', $pad->name, number_format($frames)));
-                }
+        foreach ($sounds as $sound) {
+            if ($sound->end > $frames = $length($sound->sample, $sound->name)) {
+                throw InvalidChange::field('end', \sprintf('must lie within the sample of %s, which has %s frames.', $sound->name, number_format($frames)));
             }
         }
+    }
+
+    /** @return array<string, Pad> what pads play, by sample and place: a pad's other settings need no second look */
+    private static function sounds(Beat $beat): array
+    {
+        $sounds = [];
+        foreach ($beat->kit->pads as $pad) {
+            foreach ($pad->sounds() as $sound) {
+                $sounds[\sprintf('%s %d %d', $sound->sample, $sound->start, $sound->end)] = $sound;
+            }
+        }
+
+        return $sounds;
     }
 
     /**

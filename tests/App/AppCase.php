@@ -118,12 +118,14 @@ abstract class AppCase extends TestCase
     /** Does the work that waits, as the worker would. */
     protected static function work(): void
     {
-        $transport = self::$kernel->getContainer()->get('test.work');
-        self::assertInstanceOf(\Symfony\Component\Messenger\Transport\TransportInterface::class, $transport);
-        foreach ($transport->get() as $envelope) {
-            self::service(MessageBusInterface::class)->dispatch($envelope->with(new \Symfony\Component\Messenger\Stamp\ReceivedStamp('work')));
-            $transport->ack($envelope);
-            self::work();
+        foreach (['short', 'long'] as $lane) {
+            $transport = self::$kernel->getContainer()->get('test.'.$lane);
+            self::assertInstanceOf(\Symfony\Component\Messenger\Transport\TransportInterface::class, $transport);
+            foreach ($transport->get() as $envelope) {
+                self::service(MessageBusInterface::class)->dispatch($envelope->with(new \Symfony\Component\Messenger\Stamp\ReceivedStamp($lane)));
+                $transport->ack($envelope);
+                self::work();
+            }
         }
     }
 

@@ -35,7 +35,7 @@ final class HistoryPropertiesTest extends AppCase
         $beats = self::service(Beats::class);
         $record = $beats->add((new RandomBeats(Sounds::folder()))->beat($seed));
         $states = [BeatCodec::encode($beats->content($record))];
-        for ($i = 0; $i < 25; ++$i) {
+        for ($i = 0; $i < 32; ++$i) {
             try {
                 $beats->change($record, $record->head, 'walk-'.$seed.'-'.$i, Changes::read($this->step($chance)));
                 $states[] = BeatCodec::encode($beats->content($record));

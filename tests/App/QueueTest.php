@@ -7,6 +7,7 @@ use Pestle\App\Queue\SqliteTransport;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Messenger\Envelope;
+use Symfony\Component\Messenger\Stamp\TransportMessageIdStamp;
 use Symfony\Component\Messenger\Transport\Serialization\PhpSerializer;
 
 /** Work waits in order, is claimed by one, and comes back when the claimer is gone. */
@@ -18,7 +19,7 @@ final class QueueTest extends TestCase
     protected function setUp(): void
     {
         $this->path = Sounds::folder().'/queue.sqlite';
-        $this->queue = new SqliteTransport($this->path, new PhpSerializer());
+        $this->queue = new SqliteTransport($this->path, 'short', new PhpSerializer());
     }
 
     public function testWorkIsDoneInOrderAndOnce(): void
@@ -40,7 +41,7 @@ final class QueueTest extends TestCase
     {
         $this->queue->send(new Envelope(new Arrive('a')));
         self::assertCount(1, [...$this->queue->get()]);
-        self::assertSame([], [...(new SqliteTransport($this->path, new PhpSerializer()))->get()]);
+        self::assertSame([], [...(new SqliteTransport($this->path, 'short', new PhpSerializer()))->get()]);
     }
 
     public function testAClaimDiesWithItsProcess(): void
@@ -48,7 +49,7 @@ final class QueueTest extends TestCase
         $this->queue->send(new Envelope(new Arrive('a')));
         $pid = pcntl_fork();
         if (0 === $pid) {
-            [...(new SqliteTransport($this->path, new PhpSerializer()))->get()];
+            [...(new SqliteTransport($this->path, 'short', new PhpSerializer()))->get()];
             posix_kill((int) getmypid(), \SIGKILL);
         }
         pcntl_waitpid($pid, $status);
@@ -57,6 +58,44 @@ final class QueueTest extends TestCase
         self::assertSame('a', $this->upload($again[0]));
         $this->queue->reject($again[0]);
         self::assertSame([], [...$this->queue->get()]);
+    }
+
+    public function testLanesDoNotWaitForEachOther(): void
+    {
+        $long = new SqliteTransport($this->path, 'long', new PhpSerializer());
+        $long->send(new Envelope(new Arrive('an hour')));
+        $this->queue->send(new Envelope(new Arrive('a second')));
+        self::assertSame('a second', $this->upload([...$this->queue->get()][0]));
+        self::assertSame('an hour', $this->upload([...$long->get()][0]));
+    }
+
+    /** What ends its process goes behind what was tried less often, and after three times aside, until it is tried again or let go. */
+    public function testWhatEndsItsProcessIsPutAside(): void
+    {
+        $this->queue->send(new Envelope(new Arrive('deadly')));
+        $this->queue->send(new Envelope(new Arrive('harmless')));
+        $die = function (): void {
+            $pid = pcntl_fork();
+            if (0 === $pid) {
+                [...(new SqliteTransport($this->path, 'short', new PhpSerializer()))->get()];
+                posix_kill((int) getmypid(), \SIGKILL);
+            }
+            pcntl_waitpid($pid, $status);
+        };
+        $die();
+        $harmless = [...$this->queue->get()];
+        self::assertSame('harmless', $this->upload($harmless[0]));
+        $this->queue->ack($harmless[0]);
+        $die();
+        self::assertSame([], $this->queue->aside());
+        $die();
+        self::assertSame([], [...$this->queue->get()]);
+        $aside = $this->queue->aside();
+        self::assertSame(['deadly'], array_map($this->upload(...), $aside));
+        $id = (int) (is_numeric($own = $aside[0]->last(TransportMessageIdStamp::class)?->getId()) ? $own : 0);
+        $this->queue->again($id);
+        self::assertSame([], $this->queue->aside());
+        self::assertSame('deadly', $this->upload([...$this->queue->get()][0]));
     }
 
     private function upload(Envelope $envelope): string

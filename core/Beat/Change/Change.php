@@ -12,7 +12,10 @@ interface Change
     /** @throws InvalidChange when a field is out of range */
     public static function from(Fields $fields): self;
 
-    /** @throws InvalidChange when the beat has nothing this could change */
+    /**
+     * @throws InvalidChange             when the beat has nothing this could change
+     * @throws \InvalidArgumentException when a value passes its limits
+     */
     public function apply(Beat $beat): Beat;
 
     /** What undo would take back, in a few words. */

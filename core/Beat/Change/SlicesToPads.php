@@ -13,6 +13,7 @@ use Pestle\Core\Mix\Channel;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Order;
 use Pestle\Core\Theory\Swing;
 use Pestle\Core\Theory\Ticks;
 
@@ -83,7 +84,14 @@ final readonly class SlicesToPads implements Change
         }
         $beat = $beat->withKit($kit)->withMixer($beat->mixer->withChannel($channel))->withoutUnusedChannels();
 
-        return $this->replay ? $beat->withPattern($this->replay($beat, $pads)) : $beat;
+        if (!$this->replay) {
+            return $beat;
+        }
+        $pattern = $this->replay($beat, $pads);
+        $silent = [] === array_filter($beat->order->parts, static fn (array $part): bool => [] !== ($beat->patterns[$part['pattern']]->hits ?? []));
+
+        // A song of nothing but empty patterns begins with this one.
+        return $beat->withPattern($pattern)->with(['order' => $silent ? new Order([['pattern' => $pattern->id, 'repeats' => 1]]) : $beat->order]);
     }
 
     /**
@@ -140,6 +148,6 @@ final readonly class SlicesToPads implements Change
 
     public function touches(): array
     {
-        return ['kit', 'pattern/new', 'mixer/new', 'slices/'.$this->sample, 'tempo'];
+        return ['kit', 'pattern/new', 'order', 'mixer/new', 'slices/'.$this->sample, 'tempo'];
     }
 }
