@@ -35,6 +35,28 @@ final readonly class DataFolder
         return $this->made('deliveries');
     }
 
+    public function originals(): string
+    {
+        return $this->made('originals');
+    }
+
+    /** Settings and sockets of the server. */
+    public function web(): string
+    {
+        return $this->made('web');
+    }
+
+    public function database(): string
+    {
+        return $this->data.'/pestle.sqlite';
+    }
+
+    /** Holds the address of the Pestle that runs on this folder. */
+    public function address(): string
+    {
+        return $this->data.'/address';
+    }
+
     public function queue(): string
     {
         return $this->data.'/queue.sqlite';
@@ -42,10 +64,12 @@ final readonly class DataFolder
 
     public function engineSocket(): string
     {
-        // The name of a Unix socket has at most 107 bytes; a data folder may be deeper.
-        $inside = $this->data.'/engine.sock';
+        return $this->socket('engine');
+    }
 
-        return \strlen($inside) < 100 ? $inside : sys_get_temp_dir().'/pestle-'.substr(hash('sha256', $this->data), 0, 16).'.sock';
+    public function webSocket(): string
+    {
+        return $this->socket('web');
     }
 
     /** A secret of this data folder, made at first use. */
@@ -62,6 +86,14 @@ final readonly class DataFolder
         }
 
         return (string) file_get_contents($path);
+    }
+
+    /** The name of a Unix socket has at most 107 bytes; a data folder may be deeper. */
+    private function socket(string $name): string
+    {
+        $inside = $this->data.'/'.$name.'.sock';
+
+        return \strlen($inside) < 100 ? $inside : sys_get_temp_dir().'/pestle-'.substr(hash('sha256', $this->data), 0, 16).'-'.$name.'.sock';
     }
 
     private function made(string $name): string

@@ -8,6 +8,7 @@ use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Hit;
+use Pestle\Tests\Core\Render\RandomBeats;
 use PHPUnit\Framework\TestCase;
 
 /** Slices on pads, in orders of the maker's own, and one sound for all of a kind. */
@@ -139,5 +140,27 @@ final class SlicesTest extends TestCase
     private static function fields(string $type, array $fields): array
     {
         return ['type' => $type, 'sample' => self::SAMPLE, 'name' => 'Drums', 'frames' => self::FRAMES, 'rate' => 44100, 'role' => 'tonal', ...$fields];
+    }
+
+    /** Without a pattern that replays it, nothing but the arrangement is written. */
+    public function testArrangingSlicesKeepsAllPatterns(): void
+    {
+        $hash = str_repeat('ab', 32);
+        $beat = RandomBeats::changed(Beat::empty('Arranged'), [
+            ['type' => 'set-slices', 'sample' => $hash, 'markers' => [0, 20000]],
+            ['type' => 'arrange-slices', 'sample' => $hash, 'name' => 'Loop', 'frames' => 40000, 'rate' => 44100, 'role' => 'tonal', 'order' => [1, 0], 'replay' => 0],
+        ]);
+        self::assertSame(['Pattern 1', 'Loop rearranged'], array_values(array_map(static fn ($p): string => $p->name, $beat->patterns)));
+    }
+
+    /** The first thing a new beat plays is what was put on its pads, not its empty pattern. */
+    public function testASongOfSilenceBeginsWithTheSlices(): void
+    {
+        $hash = str_repeat('ab', 32);
+        $slice = ['type' => 'slices-to-pads', 'sample' => $hash, 'name' => 'Loop', 'frames' => 40000, 'rate' => 44100, 'role' => 'tonal'];
+        $beat = RandomBeats::changed(Beat::empty('New'), [['type' => 'set-slices', 'sample' => $hash, 'markers' => [0, 20000]], $slice]);
+        self::assertSame([['pattern' => 'p2', 'repeats' => 1]], $beat->order->parts);
+        $again = RandomBeats::changed($beat, [$slice]);
+        self::assertSame($beat->order->parts, $again->order->parts, 'a song that sounds stays as it is');
     }
 }

@@ -1,0 +1,123 @@
+<?php
+
+namespace Pestle\App\Storage;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Entity\Delivery;
+use Pestle\App\Entity\Sample;
+use Symfony\Component\Filesystem\Filesystem;
+
+/** What takes how much of the disk, and how it is given back. */
+final readonly class Space
+{
+    /** By the word in the address: name, what it is, and what clearing it means; the last is null where there is nothing to clear. */
+    private const PARTS = [
+        'sound' => ['Rendered sound', 'What was heard lately, so that it need not be worked out again.', 'It is worked out again when it is heard.'],
+        'edited' => ['Worked-out edits', 'Samples stretched, pitched or in time, and their outlines.', 'They are worked out again when they are heard or shown.'],
+        'deliveries' => ['Delivered files', 'Mixes, stems and archives that were made.', 'Their files go, the beats stay: deliver again to have them back.'],
+        'cleared' => ['Samples taken out of the library', 'They can be brought back as long as they are here.', 'They cannot be brought back then.'],
+        'samples' => ['Samples in the library', 'The files as they came, and what is played of them.', null],
+        'beats' => ['Beats with all their versions', 'Every version that undo can lead to.', null],
+    ];
+
+    public function __construct(private DataFolder $folder, private Beats $beats, private EntityManagerInterface $entities, private Connection $database)
+    {
+    }
+
+    /** @return list<array{id: string, name: string, what: string, clearing: string|null, bytes: int}> */
+    public function parts(): array
+    {
+        $parts = [];
+        foreach (self::PARTS as $id => [$name, $what, $clearing]) {
+            $parts[] = ['id' => $id, 'name' => $name, 'what' => $what, 'clearing' => $clearing, 'bytes' => $this->bytes($id)];
+        }
+
+        return $parts;
+    }
+
+    /** @return int bytes that came free */
+    public function clear(string $part): int
+    {
+        $before = $this->bytes($part);
+        match ($part) {
+            'sound' => $this->remove(glob($this->folder->cache().'/??') ?: []),
+            'edited' => $this->remove(glob($this->folder->edited().'/*.{wav,outline}', \GLOB_BRACE) ?: []),
+            'deliveries' => $this->clearDeliveries(),
+            'cleared' => $this->clearSamples(),
+            default => throw new \OutOfBoundsException('This can\'t be cleared.'),
+        };
+
+        return $before - $this->bytes($part);
+    }
+
+    private function bytes(string $part): int
+    {
+        return match ($part) {
+            'sound' => self::size($this->folder->cache()),
+            'edited' => self::size($this->folder->edited()),
+            'deliveries' => self::size($this->folder->deliveries()),
+            'cleared' => array_sum(array_map($this->sampleBytes(...), $this->clearedSamples())),
+            'samples' => self::size($this->folder->samples()) + self::size($this->folder->originals()) - $this->bytes('cleared'),
+            default => array_sum(array_map(static fn (string $path): int => (int) @filesize($path), glob($this->folder->database().'*') ?: [])),
+        };
+    }
+
+    /** Of those that are done: what is being made stays. */
+    private function clearDeliveries(): void
+    {
+        $open = $this->entities->getRepository(Delivery::class)->findBy(['state' => [Delivery::WAITING, Delivery::RUNNING]]);
+        $kept = array_map(static fn (Delivery $d): string => (string) $d->id, $open);
+        $this->remove(array_filter(glob($this->folder->deliveries().'/*') ?: [], static fn (string $path): bool => !\in_array(basename($path, '.part'), $kept, true)));
+    }
+
+    private function clearSamples(): void
+    {
+        foreach ($this->clearedSamples() as $sample) {
+            $this->remove($this->files($sample));
+            $this->entities->remove($sample);
+        }
+        $this->entities->flush();
+    }
+
+    /** @return list<Sample> out of the library, and in no version of any beat */
+    private function clearedSamples(): array
+    {
+        /** @var list<string> $hashes */
+        $hashes = $this->database->fetchFirstColumn('SELECT hash FROM sample WHERE cleared_at IS NOT NULL');
+        $used = $this->beats->samplesInHistory();
+        $unused = array_values(array_filter($hashes, static fn (string $hash): bool => !isset($used[$hash])));
+
+        return $this->entities->getRepository(Sample::class)->findBy(['hash' => $unused]);
+    }
+
+    private function sampleBytes(Sample $sample): int
+    {
+        return array_sum(array_map(static fn (string $path): int => (int) @filesize($path), $this->files($sample)));
+    }
+
+    /** @return list<string> the file as it came, and what is played */
+    private function files(Sample $sample): array
+    {
+        $place = substr($sample->hash, 0, 2).'/'.$sample->hash;
+
+        return array_values(array_filter([$this->folder->originals().'/'.$place, $this->folder->samples().'/'.$place.'.wav'], is_file(...)));
+    }
+
+    /** @param iterable<string> $paths */
+    private function remove(iterable $paths): void
+    {
+        (new Filesystem())->remove($paths);
+    }
+
+    private static function size(string $folder): int
+    {
+        $bytes = 0;
+        /** @var \SplFileInfo $file */
+        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($folder, \FilesystemIterator::SKIP_DOTS)) as $file) {
+            $bytes += $file->isFile() ? (int) @filesize($file->getPathname()) : 0;
+        }
+
+        return $bytes;
+    }
+}
