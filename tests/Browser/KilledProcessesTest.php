@@ -37,7 +37,7 @@ final class KilledProcessesTest extends TestCase
         $head = 1;
         for ($i = 0; $i < 40; ++$i) {
             if (12 === $i) {
-                self::assertGreaterThan(0, $this->pestle->kill('router.php'));
+                self::assertGreaterThan(0, $this->pestle->kill('php-fpm'));
             }
             if (25 === $i) {
                 self::assertGreaterThan(0, $this->pestle->kill('bin/engine'));
@@ -74,7 +74,7 @@ final class KilledProcessesTest extends TestCase
         $url = '/uploads/'.$begun['id'];
         for ($at = 0; $at < \strlen($bytes); $at += 4_194_304) {
             if (0 !== $at) {
-                $this->pestle->kill('router.php');
+                $this->pestle->kill('php-fpm');
                 $this->pestle->waitForServer();
             }
             [$status] = $this->pestle->ask('PUT', $url.'?at='.$at, substr($bytes, $at, 4_194_304));

@@ -52,8 +52,8 @@ final class Pestle
     {
         $killed = 0;
         foreach (glob('/proc/[0-9]*') ?: [] as $folder) {
-            $environment = (string) @file_get_contents($folder.'/environ');
-            if (str_contains((string) @file_get_contents($folder.'/cmdline'), $part) && str_contains($environment, 'PESTLE_DATA='.$this->data)) {
+            $line = (string) @file_get_contents($folder.'/cmdline');
+            if (str_contains($line, $part) && str_contains($line.@file_get_contents($folder.'/environ'), $this->data)) {
                 $killed += (int) posix_kill((int) basename($folder), \SIGKILL);
             }
         }
