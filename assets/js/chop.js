@@ -1,5 +1,6 @@
 // The columns beside the wave in Chop: slicing at hits, in equal parts, on the beat grid; edits.
 
+import { patiently } from './patient.js';
 import { change } from './changes.js';
 import { make } from './gather.js';
 import { failure, goTo } from './page.js';
@@ -25,7 +26,7 @@ function about(sample, what, parameters) {
 async function sliceAtHits(sample) {
     const sensitivity = document.getElementById('sensitivity').value;
     const shortest = document.getElementById('shortest').value;
-    const response = await fetch(about(sample, 'hits', { sensitivity, shortest }));
+    const response = await patiently(about(sample, 'hits', { sensitivity, shortest }));
     if (!response.ok) {
         notice((await failure(response)).error, { bad: true });
 
@@ -53,7 +54,7 @@ document.addEventListener('click', (event) => {
 
 /** In equal parts, or at a division of the beat grid. */
 async function sliceEvenly(sample, parameters) {
-    const response = await fetch(about(sample, 'cuts', parameters));
+    const response = await patiently(about(sample, 'cuts', parameters));
     const answer = await failure(response);
     if (response.ok) {
         await change({ type: 'set-slices', sample, ...answer });
@@ -108,7 +109,7 @@ async function toPads(button) {
         fields.bank = chosen('pads-bank').value;
     }
     if (chosen('pads-pitch')?.checked) {
-        const answer = await (await fetch(about(fields.sample, 'pitches', { at: JSON.parse(wave().dataset.markers).join(',') }))).json();
+        const answer = await (await patiently(about(fields.sample, 'pitches', { at: JSON.parse(wave().dataset.markers).join(',') }))).json();
         fields.order = answer.order;
     }
     const [pattern, kit] = [button.dataset.then, button.dataset.kit];
@@ -134,7 +135,7 @@ document.addEventListener('click', async (event) => {
         return;
     }
     if ('editTrim' in button.dataset) {
-        const response = await fetch(about(wave().dataset.sample, 'sounding', {}));
+        const response = await patiently(about(wave().dataset.sample, 'sounding', {}));
         const { from, to } = await response.json();
         if (from === 0 && to === Number(wave().dataset.frames)) {
             notice('There is no silence at its ends.');

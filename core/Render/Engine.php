@@ -37,13 +37,15 @@ final class Engine
     {
         $text = static fn (string $field): string => \is_string($request[$field] ?? null) ? $request[$field] : '';
         try {
-            return match ($text('op')) {
+            [$answer, $sound] = match ($text('op')) {
                 'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('pattern'), $text('have')),
                 'song' => $this->song($text('beat'), \is_int($request['from'] ?? null) ? $request['from'] : 0, \is_int($request['count'] ?? null) ? $request['count'] : 8),
                 'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad'), \is_int($request['velocity'] ?? null) ? $request['velocity'] : 127),
                 'ping' => [['pid' => getmypid()], ''],
                 default => [['error' => 'The engine knows loop, song, pad and ping.'], ''],
             };
+
+            return [[...$answer, 'working' => array_map(static fn (NotMadeYet $m): array => [$m->sound, $m->progress], $this->sounds->missing())], $sound];
         } catch (InvalidChange|\RuntimeException $e) {
             return [['error' => $e->getMessage()], ''];
         }

@@ -20,12 +20,33 @@ final class PadSounds
     /** @var array<string, StereoBlock> */
     private array $kept = [];
     private int $keptFrames = 0;
+    /** @var array<string, bool> sounds with edits, by whether they were ready; those that were not are asked again */
+    private array $ready = [];
 
     public function __construct(
         private readonly SampleLibrary $library,
         private readonly int $sampleRate,
         private readonly int $mostFrames = 400_000,
     ) {
+    }
+
+    /** The sound itself, or while its edits are being worked out a lighter one in its place. */
+    public function playable(string $sound): string
+    {
+        if (!($this->ready[$sound] ?? false)) {
+            $this->ready[$sound] = $this->library->isReady($sound);
+        }
+
+        return $this->ready[$sound] ? $sound : $this->library->lighter($sound);
+    }
+
+    /** @return list<NotMadeYet> what a lighter sound stood for since this was asked last */
+    public function missing(): array
+    {
+        $missing = array_keys(array_filter($this->ready, static fn (bool $ready): bool => !$ready));
+        $this->ready = array_filter($this->ready);
+
+        return array_map(fn (string $sound): NotMadeYet => new NotMadeYet($sound, $this->library->progress($sound)), $missing);
     }
 
     /** Frames heard a frame of the source: how places in the source become places in what is heard. */

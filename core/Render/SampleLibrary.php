@@ -19,11 +19,16 @@ final readonly class SampleLibrary
 {
     /** Bytes that worked-out samples may take; those made longest ago go first. */
     private const MOST_KEPT = 2_000_000_000;
+    /** Edits of a sound this short are worked out at once. */
+    private const AT_ONCE_SECONDS = 8.0;
     /** Beside the sound that is worked out. */
     private const PROGRESS = '.progress';
 
-    /** @param string|null $kept folder of worked-out samples */
-    public function __construct(private string $folder, private ?string $kept = null)
+    /**
+     * @param string|null $kept  folder of worked-out samples
+     * @param bool        $waits whether edits that take long are worked out here; else they are refused until somebody did
+     */
+    public function __construct(private string $folder, private ?string $kept = null, private bool $waits = true)
     {
     }
 
@@ -36,6 +41,7 @@ final readonly class SampleLibrary
      * @param string $sound hash of a sample, and its edits as Edits::of() writes them
      *
      * @throws UnreadableAudio when the sample is gone
+     * @throws NotMadeYet      when its edits take long and this library does not wait
      */
     public function open(string $sound): AudioSource
     {
@@ -50,8 +56,40 @@ final readonly class SampleLibrary
         }
         // What takes long is kept up to there; what comes after it is laid over it in passing.
         [$heavy, $light] = $edits->split();
+        if (!$this->isReady($sound)) {
+            throw new NotMadeYet($sound, $this->progress($sound));
+        }
 
         return $light->apply([] === $heavy->list ? $source : self::workedOut($heavy->of($hash), $source, $heavy, $this->kept));
+    }
+
+    /**
+     * Whether a sound can be opened without a long wait.
+     *
+     * @phpstan-impure
+     */
+    public function isReady(string $sound): bool
+    {
+        [$hash, $json] = [...explode('|', $sound, 2), ''];
+        if ($this->waits || '' === $json || null === $this->kept) {
+            return true;
+        }
+        [$heavy] = self::edits($json)->split();
+
+        return [] === $heavy->list || is_file(self::worked($heavy->of($hash), $this->kept)) || SoundFile::open($this->path($hash))->seconds() <= self::AT_ONCE_SECONDS;
+    }
+
+    /** What can be heard of a sound at once, as long as it is. */
+    public function lighter(string $sound): string
+    {
+        [$hash, $json] = [...explode('|', $sound, 2), ''];
+
+        return self::edits($json)->lighter(SoundFile::open($this->path($hash))->frames())->of($hash);
+    }
+
+    private static function worked(string $sound, string $folder): string
+    {
+        return $folder.'/'.hash('sha256', $sound).'.wav';
     }
 
     /**
@@ -77,7 +115,7 @@ final readonly class SampleLibrary
     {
         is_dir($folder) || @mkdir($folder, 0o700, true);
         $name = hash('sha256', $sound);
-        $path = $folder.'/'.$name.'.wav';
+        $path = self::worked($sound, $folder);
         if (!is_file($path)) {
             // Several pages and the engine may want it at once: one of them works, the others wait. Those that want another go on
             // beside it, but for the one in 256 that has the same lock.
@@ -112,7 +150,7 @@ final readonly class SampleLibrary
 
     private static function makeRoom(string $folder): void
     {
-        $files = glob($folder.'/*.{wav,outline}', \GLOB_BRACE) ?: [];
+        $files = glob($folder.'/*.{wav,outline,hits}', \GLOB_BRACE) ?: [];
         $sizes = array_combine($files, array_map(static fn (string $f): int => (int) @filesize($f), $files));
         uksort($sizes, static fn (string $a, string $b): int => @filemtime($a) <=> @filemtime($b));
         $sum = array_sum($sizes);

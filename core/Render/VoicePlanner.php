@@ -124,6 +124,7 @@ final readonly class VoicePlanner
     private function voice(Pad $pad, Hit $hit, int $frame, ?int $cut, bool $wraps): Voice
     {
         [$sample, $start, $end] = $this->beat->stretchOf($pad);
+        $sample = $this->sounds->playable($sample);
         $stretch = $this->sounds->stretch($sample, $pad->tuneCents);
         $from = (int) round($start * $stretch);
         $length = max(1, (int) round($end * $stretch) - $from);

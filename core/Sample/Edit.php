@@ -74,6 +74,20 @@ final readonly class Edit
         return $this->on && \in_array($this->kind, [EditKind::Pitch, EditKind::Stretch, EditKind::InTime, EditKind::Normalise], true);
     }
 
+    /** What stands for it while it is worked out: as long, but without what takes its time. Stretching becomes speed, and pitch moves with it. */
+    public function lighter(int $frames): self
+    {
+        if (!$this->isHeavy()) {
+            return $this;
+        }
+
+        return match ($this->kind) {
+            EditKind::Stretch => new self(EditKind::Speed, $this->from, $this->to, ['percent' => 100.0 / $this->ratio()]),
+            EditKind::InTime => new self(EditKind::Speed, null, null, ['percent' => max(25.0, min(400.0, 100.0 * $frames / max(1, $this->length($frames))))]),
+            default => $this->with(false),
+        };
+    }
+
     /** Where a frame of what came before is found in the result; what is cut away lands on the edge. */
     public function forward(float $frame, int $frames): float
     {

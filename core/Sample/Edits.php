@@ -81,6 +81,18 @@ final readonly class Edits
         return (int) round($place);
     }
 
+    /** Edits that sound at once, and are as long, for a source of so many frames. */
+    public function lighter(int $frames): self
+    {
+        $list = [];
+        foreach ($this->list as $edit) {
+            $list[] = $edit->lighter($frames);
+            $frames = $edit->length($frames);
+        }
+
+        return new self($list);
+    }
+
     /** With everything that follows the tempo at this one. */
     public function at(float $bpm): self
     {

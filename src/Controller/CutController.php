@@ -3,8 +3,8 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Gather\EditedSample;
+use Pestle\App\Gather\HitFinder;
 use Pestle\App\Page\ChopPage;
-use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Analysis\PitchGuess;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
@@ -45,12 +45,16 @@ final class CutController extends AbstractController
 
     /** Where hits begin, in frames, for a sensitivity of 0 to 100 and a least distance in milliseconds. */
     #[Route('/hits')]
-    public function hits(EditedSample $sample, Request $request): JsonResponse
+    public function hits(EditedSample $sample, Request $request, HitFinder $finder): JsonResponse
     {
         $sensitivity = max(0, min(100, (int) $request->query->get('sensitivity', '50'))) / 100;
         $shortest = max(10, min(2000, (int) $request->query->get('shortest', '50'))) / 1000;
 
-        return new JsonResponse(['hits' => Onsets::find($sample->source(), $sensitivity, $shortest)]);
+        $hits = $finder->find($sample, $sensitivity, $shortest);
+
+        return null === $hits
+            ? new JsonResponse(['error' => 'Its hits are being looked for …', 'working' => null], 202, ['Retry-After' => '1', 'Cache-Control' => 'no-store'])
+            : new JsonResponse(['hits' => $hits]);
     }
 
     /** Slices from the lowest note to the highest; those without a note come last. */

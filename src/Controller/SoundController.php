@@ -3,6 +3,7 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Queue\Work;
 use Pestle\App\Sound\PadSound;
 use Pestle\App\Sound\Sound;
 use Pestle\App\Storage\Beats;
@@ -24,7 +25,7 @@ final class SoundController extends AbstractController
 {
     private const NOTE_SECONDS = 1.2;
 
-    public function __construct(private readonly Beats $beats, private readonly Sound $sound)
+    public function __construct(private readonly Beats $beats, private readonly Sound $sound, private readonly Work $work)
     {
     }
 
@@ -98,6 +99,16 @@ final class SoundController extends AbstractController
         [$answer, $sound] = $this->sound->ask($request);
         if (\is_string($answer['error'] ?? null)) {
             throw new InvalidChange($answer['error']);
+        }
+
+        // A lighter sound stood for what is being worked out; how far that is.
+        $working = \is_array($answer['working'] ?? null) ? $answer['working'] : [];
+        unset($answer['working']);
+        foreach ($working as $one) {
+            if (\is_array($one) && \is_string($one[0] ?? null)) {
+                $this->work->workOut($one[0]);
+                $said['working'] = is_numeric($one[1] ?? null) ? (float) $one[1] : 0.0;
+            }
         }
 
         return self::pack([...$answer, ...$said], $sound);

@@ -127,6 +127,8 @@ final readonly class DeliverHandler
         if (!$zip->close()) {
             throw new \RuntimeException('The archive cannot be written.');
         }
+        // What is taken away is the archive: its files need not lie here twice.
+        (new Filesystem())->remove($made->paths);
         $delivery->files = $list;
         $delivery->archive = $name;
     }

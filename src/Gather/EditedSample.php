@@ -26,7 +26,7 @@ final readonly class EditedSample
 
     public function source(): AudioSource
     {
-        return $this->samples->library()->open($this->edits->of($this->sample->hash));
+        return $this->samples->library(false)->open($this->edits->of($this->sample->hash));
     }
 
     /** How far it is being worked out, 0 to 1; null when it is not. */

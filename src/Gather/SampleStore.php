@@ -30,9 +30,10 @@ final readonly class SampleStore
     ) {
     }
 
-    public function library(): SampleLibrary
+    /** @param bool $waits whether edits that take long are worked out by who asks */
+    public function library(bool $waits = true): SampleLibrary
     {
-        return new SampleLibrary($this->folder->samples(), $this->folder->edited());
+        return new SampleLibrary($this->folder->samples(), $this->folder->edited(), $waits);
     }
 
     /** The outline of a sample with edits; worked out once. */
@@ -45,7 +46,7 @@ final readonly class SampleStore
         $path = $this->folder->edited().'/'.hash('sha256', $sound).'.outline';
         $kept = is_file($path) ? (string) file_get_contents($path) : '';
         if ('' === $kept) {
-            $kept = WaveOverview::of($this->library()->open($sound))->encode();
+            $kept = WaveOverview::of($this->library(false)->open($sound))->encode();
             file_put_contents($part = $path.'.'.bin2hex(random_bytes(4)), $kept);
             rename($part, $path);
         }
@@ -147,6 +148,13 @@ final readonly class SampleStore
     {
         $place = substr($hash, 0, 2).'/'.$hash;
         if (!$this->originals->fileExists($place)) {
+            // A file that is played as it came lies on the disk once, under two names.
+            $played = $this->library()->path($hash);
+            $target = $this->folder->originals().'/'.$place;
+            is_dir(\dirname($target)) || @mkdir(\dirname($target), 0o700, true);
+            if (hash_file('sha256', $played) === $hash && @link($played, $target)) {
+                return;
+            }
             $stream = fopen($path, 'r');
             $this->originals->writeStream($place.'.part', $stream);
             $this->originals->move($place.'.part', $place);

@@ -8,9 +8,11 @@ use Pestle\App\Entity\Delivery;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\Arrive;
+use Pestle\App\Gather\FindHits;
 use Pestle\App\Gather\Lift;
 use Pestle\App\Gather\Listen;
 use Pestle\App\Gather\Resample;
+use Pestle\App\Gather\WorkOut;
 use Pestle\App\Storage\DataFolder;
 use Symfony\Component\Messenger\MessageBusInterface;
 use Symfony\Component\Messenger\Stamp\TransportMessageIdStamp;
@@ -25,6 +27,8 @@ final class Work
 {
     public const SHORT = 'short';
     public const LONG = 'long';
+    /** What is longer, five minutes at 48 kHz, takes long. */
+    private const LONG_FRAMES = 300 * 48000;
     private const REASON = 'It was begun three times and each time its process ended before it was done, most likely for want of memory.';
     private ?SqliteTransport $queue = null;
 
@@ -35,6 +39,24 @@ final class Work
     public function hand(object $message, string $lane = self::LONG): void
     {
         $this->bus->dispatch($message, [new TransportNamesStamp([$lane])]);
+    }
+
+    /** Lets edits be worked out that take long, unless that is under way already. */
+    public function workOut(string $sound): void
+    {
+        $frames = $this->entities->find(Sample::class, substr($sound, 0, 64))->frames ?? 0;
+        $this->handOnce(new WorkOut($sound), $frames > self::LONG_FRAMES ? self::LONG : self::SHORT);
+    }
+
+    /** Hands out work unless the same is waiting or under way. */
+    public function handOnce(object $message, string $lane = self::LONG): void
+    {
+        foreach ($this->queue()->waiting() as $envelope) {
+            if (self::name($envelope->getMessage()) === self::name($message)) {
+                return;
+            }
+        }
+        $this->hand($message, $lane);
     }
 
     /** Hands out again what is open and has no work in the queue: a process may have ended between storing the one and the other. */
@@ -123,6 +145,8 @@ final class Work
             $message instanceof Arrive, $message instanceof Lift, $message instanceof Resample => 'upload '.$message->upload,
             $message instanceof Listen => 'sample '.$message->sample,
             $message instanceof Deliver => 'delivery '.$message->delivery,
+            $message instanceof WorkOut => 'edits '.$message->sound,
+            $message instanceof FindHits => 'hits '.$message->name(),
             default => $message::class,
         };
     }
@@ -132,6 +156,8 @@ final class Work
         return match (true) {
             $message instanceof Arrive, $message instanceof Lift, $message instanceof Resample => 'Taking in '.($this->entities->find(Upload::class, $message->upload)->name ?? 'a file'),
             $message instanceof Listen => 'Listening to '.($this->entities->find(Sample::class, $message->sample)->name ?? 'a sample'),
+            $message instanceof WorkOut => 'Working out the edits of '.($this->entities->find(Sample::class, substr($message->sound, 0, 64))->name ?? 'a sample'),
+            $message instanceof FindHits => 'Finding the hits of '.($this->entities->find(Sample::class, substr($message->sound, 0, 64))->name ?? 'a sample'),
             $message instanceof Deliver => 'Delivering '.($this->entities->find(Delivery::class, $message->delivery)->title ?? 'a beat'),
             default => 'Work',
         };

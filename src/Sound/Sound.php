@@ -17,7 +17,7 @@ final readonly class Sound
     {
         $this->client = new EngineClient(
             $folder->engineSocket(),
-            static fn (): Engine => new Engine(new SampleLibrary($folder->samples(), $folder->edited()), new SegmentCache(64_000_000, $folder->cache()), 1_000_000),
+            static fn (): Engine => new Engine(new SampleLibrary($folder->samples(), $folder->edited(), false), new SegmentCache(64_000_000, $folder->cache()), 1_000_000),
         );
     }
 

@@ -84,7 +84,7 @@ final readonly class Beats
         $parts = [];
         foreach ($hashes as $name => $hash) {
             $body = $rows[$hash] ?? '';
-            $parts[$name] = gzinflate(\is_string($body) ? $body : '') ?: '';
+            $parts[$name] = \is_string($body) && '' !== $body ? (@gzinflate($body) ?: '') : '';
         }
 
         return Manifest::join($parts);

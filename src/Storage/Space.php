@@ -17,9 +17,13 @@ final readonly class Space
         'edited' => ['Worked-out edits', 'Samples stretched, pitched or in time, and their outlines.', 'They are worked out again when they are heard or shown.'],
         'deliveries' => ['Delivered files', 'Mixes, stems and archives that were made.', 'Their files go, the beats stay: deliver again to have them back.'],
         'cleared' => ['Samples taken out of the library', 'They can be brought back as long as they are here.', 'They cannot be brought back then.'],
+        'deleted' => ['Deleted beats', 'They can be restored as long as they are here, and so can all their versions.', 'They cannot be restored then.'],
         'samples' => ['Samples in the library', 'The files as they came, and what is played of them.', null],
         'beats' => ['Beats with all their versions', 'Every version that undo can lead to.', null],
     ];
+
+    /** Pieces of documents that versions of beats in the list hold. */
+    private const KEPT = 'SELECT j.value FROM revision r JOIN beat b ON b.id = r.beat_id, json_each(r.manifest) j WHERE b.deleted_at IS NULL';
 
     public function __construct(private DataFolder $folder, private Beats $beats, private EntityManagerInterface $entities, private Connection $database)
     {
@@ -42,9 +46,10 @@ final readonly class Space
         $before = $this->bytes($part);
         match ($part) {
             'sound' => $this->remove(glob($this->folder->cache().'/??') ?: []),
-            'edited' => $this->remove(glob($this->folder->edited().'/*.{wav,outline}', \GLOB_BRACE) ?: []),
+            'edited' => $this->remove(glob($this->folder->edited().'/*.{wav,outline,hits}', \GLOB_BRACE) ?: []),
             'deliveries' => $this->clearDeliveries(),
             'cleared' => $this->clearSamples(),
+            'deleted' => $this->clearBeats(),
             default => throw new \OutOfBoundsException('This can\'t be cleared.'),
         };
 
@@ -58,9 +63,22 @@ final readonly class Space
             'edited' => self::size($this->folder->edited()),
             'deliveries' => self::size($this->folder->deliveries()),
             'cleared' => array_sum(array_map($this->sampleBytes(...), $this->clearedSamples())),
-            'samples' => self::size($this->folder->samples()) + self::size($this->folder->originals()) - $this->bytes('cleared'),
+            'deleted' => (int) (is_numeric($sum = $this->database->fetchOne('SELECT SUM(LENGTH(body)) FROM content WHERE hash NOT IN ('.self::KEPT.')')) ? $sum : 0),
+            'samples' => self::size($this->folder->samples(), $this->folder->originals()) - $this->bytes('cleared'),
             default => array_sum(array_map(static fn (string $path): int => (int) @filesize($path), glob($this->folder->database().'*') ?: [])),
         };
+    }
+
+    private function clearBeats(): void
+    {
+        $deleted = '(SELECT id FROM beat WHERE deleted_at IS NOT NULL)';
+        $this->database->transactional(static function (Connection $database) use ($deleted): void {
+            foreach (['delivery WHERE beat_id IN '.$deleted, 'revision WHERE beat_id IN '.$deleted, 'beat WHERE deleted_at IS NOT NULL', 'content WHERE hash NOT IN ('.self::KEPT.')', 'content_sample WHERE content NOT IN (SELECT hash FROM content)'] as $rows) {
+                $database->executeStatement('DELETE FROM '.$rows);
+            }
+        });
+        $this->database->executeStatement('VACUUM');
+        $this->entities->clear();
     }
 
     /** Of those that are done: what is being made stays. */
@@ -93,7 +111,7 @@ final readonly class Space
 
     private function sampleBytes(Sample $sample): int
     {
-        return array_sum(array_map(static fn (string $path): int => (int) @filesize($path), $this->files($sample)));
+        return self::once($this->files($sample));
     }
 
     /** @return list<string> the file as it came, and what is played */
@@ -110,14 +128,34 @@ final readonly class Space
         (new Filesystem())->remove($paths);
     }
 
-    private static function size(string $folder): int
+    private static function size(string ...$folders): int
     {
-        $bytes = 0;
-        /** @var \SplFileInfo $file */
-        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($folder, \FilesystemIterator::SKIP_DOTS)) as $file) {
-            $bytes += $file->isFile() ? (int) @filesize($file->getPathname()) : 0;
+        $paths = [];
+        foreach ($folders as $folder) {
+            /** @var \SplFileInfo $file */
+            foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($folder, \FilesystemIterator::SKIP_DOTS)) as $file) {
+                $paths[] = $file->getPathname();
+            }
         }
 
-        return $bytes;
+        return self::once($paths);
+    }
+
+    /**
+     * Bytes of files, of which some may lie on the disk once under two names.
+     *
+     * @param list<string> $paths
+     */
+    private static function once(array $paths): int
+    {
+        $sizes = [];
+        foreach ($paths as $path) {
+            $stat = @stat($path);
+            if (false !== $stat) {
+                $sizes[$stat['ino']] = $stat['size'];
+            }
+        }
+
+        return array_sum($sizes);
     }
 }

@@ -2,10 +2,12 @@
 
 namespace Pestle\App\Trust;
 
+use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Outdated;
 use Pestle\App\Storage\Unreadable;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Render\NotMadeYet;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -17,7 +19,7 @@ use Twig\Environment;
 /** Every failure is answered with a sentence: as a page to somebody who looks, as JSON to a script. */
 final readonly class Failures
 {
-    public function __construct(private Environment $twig, private LoggerInterface $logger)
+    public function __construct(private Environment $twig, private LoggerInterface $logger, private Work $work)
     {
     }
 
@@ -28,6 +30,12 @@ final readonly class Failures
             return;
         }
         $failure = $event->getThrowable();
+        if ($failure instanceof NotMadeYet) {
+            $this->work->workOut($failure->sound);
+            $event->setResponse(new JsonResponse(['error' => $failure->getMessage(), 'working' => $failure->progress], 202, ['Retry-After' => '1', 'Cache-Control' => 'no-store']));
+
+            return;
+        }
         [$status, $sentence] = $this->meaning($failure);
         if ($status >= 500) {
             $this->logger->error($failure->getMessage(), ['exception' => $failure]);

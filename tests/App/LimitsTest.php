@@ -153,6 +153,15 @@ final class LimitsTest extends AppCase
         self::assertFileDoesNotExist($file($unused));
         self::assertFileExists($file(self::$hash));
         self::assertSame(404, self::ask('POST', '/space/beats')->getStatusCode());
+        // So do deleted beats; those in the list keep every version.
+        $beats = self::service(Beats::class);
+        $gone = $beats->add(Beat::empty('Gone for good'));
+        $beats->setDeleted($gone, true);
+        $id = $gone->id;
+        self::ask('POST', '/space/deleted');
+        self::assertNull($beats->find($id));
+        $kept = $beats->find(self::$beat) ?? self::fail('gone');
+        self::assertSame('Limits', $beats->content($kept, 1)->name);
     }
 
     public function testOthersSitesMakeNothingBeWorkedOut(): void

@@ -29,6 +29,17 @@ final class GridTest extends ChopCase
         $this->wait(self::LINES.'.length === 16');
         $this->clickText('Take back a step');
         $this->wait(self::LINES.'.length === 8');
+        // What was done last is what undo takes back, and redo does again, whatever it was.
+        $key = static fn (string $shift): string => "document.body.dispatchEvent(new KeyboardEvent('keydown', { code: 'KeyZ', key: 'z', ctrlKey: true, shiftKey: $shift, bubbles: true }))";
+        $this->clickText('×2');
+        $this->wait(self::LINES.'.length === 16');
+        self::assertStringContainsString('Tempo ×2', $this->text('[data-undo]'));
+        $this->script($key('false'));
+        $this->wait(self::LINES.'.length === 8');
+        $this->script($key('true'));
+        $this->wait(self::LINES.'.length === 16');
+        $this->script($key('false'));
+        $this->wait(self::LINES.'.length === 8');
         $this->script("document.querySelector('#stretch-bars').value = 4");
         $this->click('[data-grid-bars]');
         $this->wait(self::LINES.'.length === 16');

@@ -194,6 +194,37 @@ final class JourneysTest extends PageCase
         $this->assertNoErrors();
     }
 
+    /** What is held over the end of the loop keeps its length, and goes to the pattern it was played over. */
+    public function testANoteHeldOverTheLoopsEndKeepsItsLengthAndItsPattern(): void
+    {
+        $this->open('/beats/1/pattern?pattern=p3');
+        $this->wait('(await player()).loop?.pattern === "p3"');
+        $hits = "JSON.parse(document.querySelector('pestle-lanes').dataset.hits)";
+        $before = $this->script("return $hits.length");
+        self::assertIsInt($before);
+        $this->keys(' ');
+        $this->wait('(await player()).ticks() > 100');
+        $this->click('[data-record]');
+        // Half a second before its end.
+        $this->script('const p = await player(); p.origin += p.position() - (p.loop.frames - 22050)');
+        $this->script("(await import('/build/js/dock.js')).strikePad('a6', 100, 'journey')");
+        $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 3000');
+        $this->script("await (await import('/build/js/page.js')).goTo('/beats/1/pattern?pattern=p1')");
+        $other = $this->script("return $hits.length");
+        $this->script("(await import('/build/js/dock.js')).letGo('journey')");
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Recorded 1 hit')");
+        $this->click('[data-record]');
+        $this->keys(' ');
+        self::assertSame($other, $this->script("return $hits.length"));
+        $this->open('/beats/1/pattern?pattern=p3');
+        $lengths = $this->script("return $hits.filter((h) => h[1] === 'a6' && h[0] > 14000).map((h) => h[3])");
+        self::assertIsArray($lengths);
+        self::assertGreaterThan(800, max([0, ...array_map(static fn (mixed $l): int => \is_int($l) ? $l : 0, $lengths)]));
+        $this->click('[data-undo]');
+        $this->wait("$hits.length === $before");
+        $this->assertNoErrors();
+    }
+
     public function testBadFilesAreToldByNameAndHarmNothing(): void
     {
         $path = Sounds::folder().'/holiday.wav';

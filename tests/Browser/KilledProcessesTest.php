@@ -110,7 +110,11 @@ final class KilledProcessesTest extends TestCase
         $files = glob($this->pestle->data.'/deliveries/'.$delivery['id'].'/*') ?: [];
         self::assertCount(1, preg_grep('/\.zip$/', $files) ?: []);
         self::assertSame([], preg_grep('/\.part$/', [...$files, ...glob($this->pestle->data.'/deliveries/*') ?: []]));
-        foreach (glob($this->pestle->data.'/deliveries/'.$delivery['id'].'/*.wav') ?: [] as $file) {
+        $zip = new \ZipArchive();
+        self::assertTrue($zip->open($files[0]));
+        self::assertGreaterThan(1, $zip->numFiles);
+        $zip->extractTo($taken = Sounds::folder());
+        foreach (glob($taken.'/*.wav') ?: [] as $file) {
             self::assertSame([], SoundFile::open($file)->repairs);
         }
     }

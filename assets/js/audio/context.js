@@ -1,5 +1,8 @@
 // One audio context at the rate beats are rendered at, made at the first gesture.
 
+import { notice } from '../notice.js';
+import { patiently } from '../patient.js';
+
 export const RATE = 44100;
 export const CROSSFADE = 0.012;
 let context = null;
@@ -45,10 +48,14 @@ export function toBuffer(left, right) {
 
 const sounds = new Map();
 
+function say(progress) {
+    notice(progress === null ? 'Working out the edits …' : `Working out the edits: ${Math.round(100 * progress)} %`);
+}
+
 /** Fetches a sound once; the same address is the same sound. */
 export function fetchSound(url) {
     if (!sounds.has(url)) {
-        const loading = fetch(url).then(async (response) => {
+        const loading = patiently(url, say).then(async (response) => {
             if (!response.ok) {
                 throw new Error((await response.json()).error);
             }

@@ -32,7 +32,7 @@ export async function prefetch(urls) {
 export async function strike({ pad, url, velocity, rendered, choke = 0 }) {
     const context = audio();
     const sound = await fetchSound(url);
-    if (sound.answer.old) {
+    if (sound.answer.old || sound.answer.working !== undefined) {
         forgetSound(url);
     }
     const now = context.currentTime;

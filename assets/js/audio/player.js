@@ -18,6 +18,7 @@ class Player extends EventTarget {
     #source = null;
     #wanted = 0;
     #busy = false;
+    #waiting = null;
     #preview = null;
     #song = null;
 
@@ -159,6 +160,7 @@ class Player extends EventTarget {
             return;
         }
         const { answer, left, right } = readSound(await response.arrayBuffer());
+        this.#await(answer.working);
         const before = this.loop;
         if (answer.patch && answer.frames === before?.frames && answer.changed.length === 0) {
             this.loop = { ...before, render: answer.render, meters: answer.meters };
@@ -181,6 +183,15 @@ class Player extends EventTarget {
         }
         this.#exchange(before, next);
         this.dispatchEvent(new Event('loop'));
+    }
+
+    /** While a lighter sound stands for edits that are worked out, looks again until they are there. */
+    #await(working) {
+        clearTimeout(this.#waiting);
+        if (working !== undefined) {
+            notice(`Edits are being worked out: ${Math.round(100 * working)} %. Until then you hear a lighter version.`);
+            this.#waiting = setTimeout(() => this.refresh(), 1500);
+        }
     }
 
     /** Goes over to another version of the loop where it is, by a short crossfade; a new length keeps the place in ticks. */

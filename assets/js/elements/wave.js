@@ -1,5 +1,6 @@
 // A recording to work on: select, cut into slices, set its beat grid, hear any part of it, with and without its edits.
 
+import { patiently } from '../patient.js';
 import { change } from '../changes.js';
 import { WaveData } from '../wave/data.js';
 import { WaveDrawing } from '../wave/drawing.js';
@@ -231,7 +232,7 @@ class Wave extends HTMLElement {
     }
 
     async #snapped(at, to) {
-        const response = await fetch(this.#view.data.url('snap', { at, to }));
+        const response = await patiently(this.#view.data.url('snap', { at, to }));
 
         return response.ok ? (await response.json()).frame : at;
     }

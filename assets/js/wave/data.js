@@ -1,5 +1,7 @@
 // What is known of a recording's outline: tiles of the overview for what is in view, and single frames when very near.
 
+import { patiently } from '../patient.js';
+
 const BASE_FRAMES = 64;
 const FACTOR = 8;
 const TILE = 4096;
@@ -40,13 +42,18 @@ export class WaveData {
         if (this.edits && this.#tiles.size === 1) {
             this.#asking = setInterval(() => this.#askProgress(), ASK_EVERY_MS);
         }
-        const response = await fetch(this.url(`outline/${name}`)).finally(() => this.#endAsking());
+        const response = await patiently(this.url(`outline/${name}`), (progress) => this.#tell(progress)).finally(() => this.#endAsking());
         if (response.ok) {
             const bytes = await response.arrayBuffer();
             this.#sides = new Int8Array(bytes)[0];
             this.#tiles.set(name, new Int8Array(bytes, 1));
             this.changed();
         }
+    }
+
+    #tell(progress) {
+        this.progress = progress ?? this.progress;
+        this.changed();
     }
 
     #endAsking() {
@@ -156,7 +163,7 @@ export class WaveData {
             return;
         }
         this.#wanted = url;
-        const response = await fetch(url);
+        const response = await patiently(url);
         if (response.ok && this.#wanted === url) {
             this.#close = { first: from, values: new Int16Array(await response.arrayBuffer()) };
             this.changed();
