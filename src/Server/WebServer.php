@@ -18,7 +18,7 @@ final readonly class WebServer
         'away' => ['502 503 504', 503, 'Pestle is just starting, or busy for too long. Try again in a moment.'],
     ];
 
-    public function __construct(private string $root, private string $folder, private string $socket)
+    public function __construct(private string $root, private string $folder, private string $socket, private string $log)
     {
     }
 
@@ -123,7 +123,7 @@ final readonly class WebServer
         return <<<CONF
             [global]
             pid = "{$this->folder}/fpm.pid"
-            error_log = /proc/self/fd/2
+            error_log = "{$this->log}"
             log_level = warning
             daemonize = no
             [pestle]

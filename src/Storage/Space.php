@@ -22,6 +22,8 @@ final readonly class Space
         'beats' => ['Beats with all their versions', 'Every version that undo can lead to.', null],
     ];
 
+    /** What can't be had back once it is cleared. */
+    private const FOR_GOOD = ['cleared', 'deleted'];
     /** Pieces of documents that versions of beats in the list hold. */
     private const KEPT = 'SELECT j.value FROM revision r JOIN beat b ON b.id = r.beat_id, json_each(r.manifest) j WHERE b.deleted_at IS NULL';
 
@@ -29,12 +31,12 @@ final readonly class Space
     {
     }
 
-    /** @return list<array{id: string, name: string, what: string, clearing: string|null, bytes: int}> */
+    /** @return list<array{id: string, name: string, what: string, clearing: string|null, final: bool, bytes: int}> */
     public function parts(): array
     {
         $parts = [];
         foreach (self::PARTS as $id => [$name, $what, $clearing]) {
-            $parts[] = ['id' => $id, 'name' => $name, 'what' => $what, 'clearing' => $clearing, 'bytes' => $this->bytes($id)];
+            $parts[] = ['id' => $id, 'name' => $name, 'what' => $what, 'clearing' => $clearing, 'final' => \in_array($id, self::FOR_GOOD, true), 'bytes' => $this->bytes($id)];
         }
 
         return $parts;

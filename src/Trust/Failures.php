@@ -32,6 +32,7 @@ final readonly class Failures
         $failure = $event->getThrowable();
         if ($failure instanceof NotMadeYet) {
             $this->work->workOut($failure->sound);
+            $event->allowCustomResponseCode();
             $event->setResponse(new JsonResponse(['error' => $failure->getMessage(), 'working' => $failure->progress], 202, ['Retry-After' => '1', 'Cache-Control' => 'no-store']));
 
             return;
