@@ -64,10 +64,9 @@ final class IdealPeak
                 continue;
             }
             // The highest first: what stays below it changes nothing, as a gain is held for longer than a block.
-            $order = array_keys($there);
-            array_unshift($order, (int) array_search(Peak::of($there), $there, true));
-            foreach ($order as $i) {
-                if ($there[$i] <= $least) {
+            $first = (int) array_search(Peak::of($there), $there, true);
+            foreach ([$first => $there[$first]] + $there as $i => $peak) {
+                if ($peak <= $least) {
                     continue;
                 }
                 $at = $from + $i;
