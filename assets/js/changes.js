@@ -39,7 +39,7 @@ async function send(beat, action, fields, head) {
     saved('Saving');
     let response;
     try {
-        response = await fetch(`/beats/${beat}/${action}`, {
+        response = await reached(`/beats/${beat}/${action}`, {
             method: 'POST',
             headers: {
                 'Content-Type': 'application/json',
@@ -93,6 +93,16 @@ async function reload() {
     if (response.ok) {
         showPage(await response.text());
     }
+}
+
+/** A server that is being started again is as good as none. */
+async function reached(url, options) {
+    const response = await fetch(url, options);
+    if ([502, 503, 504].includes(response.status)) {
+        throw new TypeError('Nobody answered.');
+    }
+
+    return response;
 }
 
 function saved(text) {

@@ -83,7 +83,10 @@ final class SoundAndDeliveryTest extends AppCase
         $file = self::ask('GET', '/deliveries/'.$ordered['id'].'/file');
         self::assertSame(200, $file->getStatusCode());
         self::assertStringContainsString('filename="Heard - 120 BPM.zip"', (string) $file->headers->get('Content-Disposition'));
-        $mix = SoundFile::open(self::$data.'/deliveries/'.$ordered['id'].'/Heard - mix - 120 BPM.wav');
+        $zip = new \ZipArchive();
+        self::assertTrue($zip->open(self::$data.'/deliveries/'.$ordered['id'].'/Heard - 120 BPM.zip'));
+        self::assertTrue($zip->extractTo($taken = Sounds::folder()));
+        $mix = SoundFile::open($taken.'/Heard - mix - 120 BPM.wav');
         self::assertSame(SampleFormat::Int16, $mix->format);
         self::assertGreaterThan(88200, $mix->frames());
         self::change(self::$beat, 2, ['type' => 'set-tempo', 'bpm' => 120]);
