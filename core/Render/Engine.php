@@ -22,7 +22,7 @@ final class Engine
     private array $sent = [];
     private ?SongReader $song = null;
 
-    public function __construct(SampleLibrary $library, private readonly SegmentCache $cache, int $sampleFrames = 4_000_000)
+    public function __construct(SampleLibrary $library, private readonly SegmentCache $cache, int $sampleFrames = 2_500_000)
     {
         $this->sounds = new PadSounds($library, Beat::SAMPLE_RATE, $sampleFrames);
         $this->renderer = new Renderer($this->sounds, $cache);
