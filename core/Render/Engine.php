@@ -35,6 +35,26 @@ final class Engine
      */
     public function answer(array $request): array
     {
+        try {
+            return $this->answered($request);
+        } catch (NotMadeYet) {
+            // It was there and was cleared away since: now it is planned with what stands for it.
+            $this->sounds->forgetReady();
+            $this->song = null;
+
+            return $this->answered($request);
+        }
+    }
+
+    /**
+     * @param array<string, mixed> $request
+     *
+     * @return array{array<string, mixed>, string}
+     *
+     * @throws NotMadeYet
+     */
+    private function answered(array $request): array
+    {
         $text = static fn (string $field): string => \is_string($request[$field] ?? null) ? $request[$field] : '';
         try {
             [$answer, $sound] = match ($text('op')) {
@@ -46,6 +66,8 @@ final class Engine
             };
 
             return [[...$answer, 'working' => array_map(static fn (NotMadeYet $m): array => [$m->sound, $m->progress], $this->sounds->missing())], $sound];
+        } catch (NotMadeYet $e) {
+            throw $e;
         } catch (InvalidChange|\RuntimeException $e) {
             return [['error' => $e->getMessage()], ''];
         }

@@ -40,6 +40,12 @@ final class PadSounds
         return $this->ready[$sound] ? $sound : $this->library->lighter($sound);
     }
 
+    /** Asks anew what is ready: worked-out sounds may have been cleared away. */
+    public function forgetReady(): void
+    {
+        $this->ready = [];
+    }
+
     /** @return list<NotMadeYet> what a lighter sound stood for since this was asked last */
     public function missing(): array
     {

@@ -9,7 +9,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
 /** Work that was given up: tried again, or let go. */
-#[Route('/work/{id}', requirements: ['id' => '\d{1,9}'], methods: 'POST')]
+#[Route('/jobs/{id}', requirements: ['id' => '\d{1,9}'], methods: 'POST')]
 final readonly class WorkController
 {
     public function __construct(private Work $work)

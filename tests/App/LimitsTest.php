@@ -126,6 +126,34 @@ final class LimitsTest extends AppCase
         self::assertSame('done', self::json(self::ask('GET', '/deliveries/'.$delivery->id))['state']);
     }
 
+    public function testWorkThatWasGivenUpIsShownTriedAgainOrLetGo(): void
+    {
+        self::work();
+        $record = self::service(Beats::class)->find(self::$beat) ?? self::fail('gone');
+        $delivery = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
+        $queue = new \PDO('sqlite:'.self::$data.'/queue.sqlite');
+        $put = static function () use ($queue): int {
+            $queue->exec('UPDATE job SET aside = 1, attempts = 3');
+            $rows = $queue->query('SELECT id FROM job') ?: self::fail('no job');
+
+            return (int) (is_numeric($id = $rows->fetchColumn()) ? $id : 0);
+        };
+        $id = $put();
+        $gather = '/beats/'.self::$beat.'/gather';
+        $page = (string) self::ask('GET', $gather, null, ['Accept' => 'text/html'])->getContent();
+        self::assertStringContainsString('Delivering Limits was given up. It was begun three times', $page);
+        self::work();
+        self::assertSame('waiting', self::json(self::ask('GET', '/deliveries/'.$delivery->id))['state'], 'nobody begins it by itself');
+        self::assertSame(303, self::ask('POST', "/jobs/$id/again")->getStatusCode());
+        self::assertStringNotContainsString('was given up', (string) self::ask('GET', $gather, null, ['Accept' => 'text/html'])->getContent());
+        $id = $put();
+        self::ask('POST', "/jobs/$id/dismiss");
+        $state = self::json(self::ask('GET', '/deliveries/'.$delivery->id));
+        self::assertSame('failed', $state['state']);
+        self::assertStringContainsString('begun three times', self::text($state['message']));
+        self::assertSame([], self::service(Work::class)->aside());
+    }
+
     public function testSpaceIsShownAndGivenBack(): void
     {
         $record = self::service(Beats::class)->find(self::$beat) ?? self::fail('gone');
