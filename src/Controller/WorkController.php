@@ -3,6 +3,7 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Queue\Work;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -10,9 +11,9 @@ use Symfony\Component\Routing\Attribute\Route;
 
 /** Work that was given up: tried again, or let go. */
 #[Route('/jobs/{id}', requirements: ['id' => '\d{1,9}'], methods: 'POST')]
-final readonly class WorkController
+final class WorkController extends AbstractController
 {
-    public function __construct(private Work $work)
+    public function __construct(private readonly Work $work)
     {
     }
 
