@@ -21,14 +21,19 @@ final readonly class SampleLibrary
     private const MOST_KEPT = 2_000_000_000;
     /** Edits of a sound this short are worked out at once. */
     private const AT_ONCE_SECONDS = 8.0;
+    /** Beside the sound: touched whenever somebody who does not wait asks for it. */
+    private const ASKED = '.asked';
+    /** Pages and players ask again every second or two while they want it. */
+    private const ASKED_SECONDS = 60;
     /** Beside the sound that is worked out. */
     private const PROGRESS = '.progress';
 
     /**
-     * @param string|null $kept  folder of worked-out samples
-     * @param bool        $waits whether edits that take long are worked out here; else they are refused until somebody did
+     * @param string|null $kept    folder of worked-out samples
+     * @param bool        $waits   whether edits that take long are worked out here; else they are refused until somebody did
+     * @param bool        $givesUp whether working them out ends when those that don't wait have stopped asking
      */
-    public function __construct(private string $folder, private ?string $kept = null, private bool $waits = true)
+    public function __construct(private string $folder, private ?string $kept = null, private bool $waits = true, private bool $givesUp = false)
     {
     }
 
@@ -40,8 +45,9 @@ final readonly class SampleLibrary
     /**
      * @param string $sound hash of a sample, and its edits as Edits::of() writes them
      *
-     * @throws UnreadableAudio when the sample is gone
-     * @throws NotMadeYet      when its edits take long and this library does not wait
+     * @throws UnreadableAudio  when the sample is gone
+     * @throws NotMadeYet       when its edits take long and this library does not wait
+     * @throws NotWantedAnyMore when it gave up
      */
     public function open(string $sound): AudioSource
     {
@@ -60,7 +66,7 @@ final readonly class SampleLibrary
             throw new NotMadeYet($sound, $this->progress($sound));
         }
 
-        return $light->apply([] === $heavy->list ? $source : self::workedOut($heavy->of($hash), $source, $heavy, $this->kept));
+        return $light->apply([] === $heavy->list ? $source : $this->workedOut($heavy->of($hash), $source, $heavy, $this->kept));
     }
 
     /**
@@ -76,7 +82,13 @@ final readonly class SampleLibrary
         }
         [$heavy] = self::edits($json)->split();
 
-        return [] === $heavy->list || is_file(self::worked($heavy->of($hash), $this->kept)) || SoundFile::open($this->path($hash))->seconds() <= self::AT_ONCE_SECONDS;
+        $path = self::worked($heavy->of($hash), $this->kept);
+        if ([] === $heavy->list || is_file($path) || SoundFile::open($this->path($hash))->seconds() <= self::AT_ONCE_SECONDS) {
+            return true;
+        }
+        @touch(substr($path, 0, -\strlen('.wav')).self::ASKED);
+
+        return false;
     }
 
     /** What can be heard of a sound at once, as long as it is. */
@@ -111,7 +123,7 @@ final readonly class SampleLibrary
         return '' === $json ? new Edits() : EditFields::read(new Fields(['edits' => $json]), 'edits');
     }
 
-    private static function workedOut(string $sound, AudioSource $source, Edits $edits, string $folder): AudioSource
+    private function workedOut(string $sound, AudioSource $source, Edits $edits, string $folder): AudioSource
     {
         is_dir($folder) || @mkdir($folder, 0o700, true);
         $name = hash('sha256', $sound);
@@ -124,10 +136,12 @@ final readonly class SampleLibrary
             try {
                 if (!is_file($path)) {
                     self::makeRoom($folder);
-                    WavWriter::copy($edits->apply($source), $path, SampleFormat::Float32, self::teller($folder.'/'.$name.self::PROGRESS));
+                    WavWriter::copy($edits->apply($source), $path, SampleFormat::Float32, $this->teller($folder.'/'.$name));
+                    @unlink($folder.'/'.$name.self::ASKED);
                 }
             } finally {
                 @unlink($folder.'/'.$name.self::PROGRESS);
+                @unlink($path.'.part');
                 flock($lock, \LOCK_UN);
             }
         }
@@ -135,15 +149,20 @@ final readonly class SampleLibrary
         return SoundFile::open($path);
     }
 
-    /** @return callable(float): void writes it down five times a second */
-    private static function teller(string $path): callable
+    /** @return callable(float): void writes it down five times a second, and ends what nobody wants any more */
+    private function teller(string $path): callable
     {
         $told = 0.0;
 
-        return static function (float $progress) use ($path, &$told): void {
+        return function (float $progress) use ($path, &$told): void {
             if (microtime(true) - $told > 0.2) {
                 $told = microtime(true);
-                file_put_contents($path, \sprintf('%.3f', $progress));
+                file_put_contents($path.self::PROGRESS, \sprintf('%.3f', $progress));
+                clearstatcache(true, $path.self::ASKED);
+                $asked = $this->givesUp ? @filemtime($path.self::ASKED) : false;
+                if (false !== $asked && $asked < time() - self::ASKED_SECONDS) {
+                    throw new NotWantedAnyMore('Nobody asks for these edits any more.');
+                }
             }
         };
     }

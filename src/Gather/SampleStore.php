@@ -30,10 +30,13 @@ final readonly class SampleStore
     ) {
     }
 
-    /** @param bool $waits whether edits that take long are worked out by who asks */
-    public function library(bool $waits = true): SampleLibrary
+    /**
+     * @param bool $waits   whether edits that take long are worked out by who asks
+     * @param bool $givesUp whether that ends when nobody asks for them any more
+     */
+    public function library(bool $waits = true, bool $givesUp = false): SampleLibrary
     {
-        return new SampleLibrary($this->folder->samples(), $this->folder->edited(), $waits);
+        return new SampleLibrary($this->folder->samples(), $this->folder->edited(), $waits, $givesUp);
     }
 
     /** The outline of a sample with edits; worked out once. */

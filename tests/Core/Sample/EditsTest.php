@@ -7,6 +7,8 @@ use Pestle\Core\Analysis\PitchGuess;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Render\NotMadeYet;
+use Pestle\Core\Render\NotWantedAnyMore;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
@@ -282,5 +284,35 @@ final class EditsTest extends TestCase
         self::assertNull($library->progress($sound));
         self::assertSame([], glob($kept.'/*.progress'));
         self::assertSame(30 * 44100, $library->open($sound)->frames());
+    }
+
+    /** What takes long is refused to those that don't wait, has something as long to be heard meanwhile, and ends when nobody asks any more. */
+    public function testLongEditsAreMadeBesideAndGivenUp(): void
+    {
+        [$folder, $kept] = [Sounds::folder(), Sounds::folder()];
+        $tone = Sounds::sine(220, 12 * 44100);
+        $hash = Sounds::put($folder, new StereoBlock($tone, $tone));
+        $sound = $hash.'|'.json_encode([['kind' => 'stretch', 'percent' => 120, 'material' => 'tones'], ['kind' => 'gain', 'db' => -6], ['kind' => 'pitch', 'cents' => 300, 'material' => 'tones']]);
+        $asking = new SampleLibrary($folder, $kept, waits: false);
+        try {
+            $asking->open($sound);
+            self::fail('It waited.');
+        } catch (NotMadeYet $e) {
+            self::assertSame([$sound, null], [$e->sound, $e->progress]);
+        }
+        $lighter = $asking->open($asking->lighter($sound));
+        self::assertSame((int) round(12 * 44100 * 1.2), $lighter->frames());
+        self::assertLessThan(-60.0, Sounds::unwanted($lighter->read(40000, 20000)->left, 220 / 1.2, 44100));
+        $asked = glob($kept.'/*.asked') ?: [];
+        self::assertCount(1, $asked);
+        touch($asked[0], time() - 100);
+        try {
+            (new SampleLibrary($folder, $kept, givesUp: true))->open($sound);
+            self::fail('It went on.');
+        } catch (NotWantedAnyMore) {
+            self::assertSame([], glob($kept.'/*.{wav,part,progress}', \GLOB_BRACE));
+        }
+        self::assertSame($lighter->frames(), (new SampleLibrary($folder, $kept))->open($sound)->frames());
+        self::assertSame($lighter->frames(), $asking->open($sound)->frames());
     }
 }
