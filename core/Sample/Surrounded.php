@@ -32,7 +32,8 @@ final class Surrounded
     public function read(int $start, int $count): StereoBlock
     {
         $over = Continuation::OVER;
-        if ($this->to - $this->from < 2 * $over) {
+        // Too short, or of too low a rate, to tell how it would go on.
+        if (min($this->to - $this->from, $this->continuation->frames()) < 2 * $over) {
             return (new Part($this->source, $this->from, $this->to))->read($start - $this->from, $count);
         }
         $inner = $this->attack > 0 ? \PHP_INT_MIN : $this->from + $over;
@@ -51,7 +52,7 @@ final class Surrounded
             } else {
                 $n = $end - $at;
                 // After a hit that is cut off soon, what was before it tells more than its attack.
-                $past = min($this->continuation->frames(), $this->to, max(intdiv($this->continuation->frames(), 2), $this->to - $this->from - $this->attack));
+                $past = min($this->continuation->frames(), $this->to, max(2 * $over, intdiv($this->continuation->frames(), 2), $this->to - $this->from - $this->attack));
                 $this->after ??= $this->made($this->source->read($this->to - $past, $past));
                 $part = self::within($this->after, $at - ($this->to - $over), $n);
             }

@@ -27,7 +27,7 @@ final readonly class Continuation
     }
 
     /**
-     * @param non-empty-list<list<float>> $sides the end of a sound, sides of equal length, between OVER and as many frames as are looked at
+     * @param non-empty-list<list<float>> $sides the end of a sound, sides of equal length, of twice OVER frames up to as many as are looked at
      *
      * @return non-empty-list<list<float>> for each side its last OVER frames, joined to $count frames that follow
      */

@@ -124,6 +124,16 @@ final class StretchedTest extends TestCase
         $tiny = Stretched::by(new MemorySource(new StereoBlock([0.5], [0.5]), 44100), 2.0, Material::Tones);
         self::assertSame(2, $tiny->frames());
         self::assertCount(2, $tiny->read(0, 2)->left);
+        // Any rate, with hits anywhere.
+        foreach ([1000, 2000, 4000, 8000, 22050, 192000] as $rate) {
+            $noise = Sounds::hit(2, 6000, 0.5);
+            foreach (Material::cases() as $material) {
+                $odd = Stretched::by(new MemorySource($noise, $rate), 1.3, $material, [10, 300, 390, 2000, 5990]);
+                self::assertSame(7800, $odd->frames());
+                self::assertGreaterThan(0.1, $odd->read(0, 7800)->peak());
+                self::assertLessThan(1.5, $odd->read(0, 7800)->peak());
+            }
+        }
         $this->expectException(\InvalidArgumentException::class);
         Stretched::by($drums, 5.0, Material::Tones);
     }
