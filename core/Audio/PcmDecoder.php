@@ -161,8 +161,8 @@ final readonly class PcmDecoder
     private static function floats(array $values): array
     {
         foreach ($values as $i => $v) {
-            // Not a number and infinity would poison every filter after them.
-            $values[$i] = \is_float($v) && is_finite($v) ? $v : 0.0;
+            // Not a number and infinity would poison every filter after them, and what is next to nothing would slow them down.
+            $values[$i] = \is_float($v) && ($v > 1e-30 || $v < -1e-30) && is_finite($v) ? $v : 0.0;
         }
 
         return $values;

@@ -257,4 +257,10 @@ final class SoundFilesTest extends TestCase
             self::assertSame(777, SoundFile::open($path)->frames());
         }
     }
+
+    public function testWhatWouldPoisonOrSlowDownFiltersIsSilence(): void
+    {
+        $bytes = pack('e*', 0.5, 1e-310, -1e-310, \NAN, \INF, -0.25);
+        self::assertEquals(new StereoBlock([0.5, 0.0, 0.0], [0.0, 0.0, -0.25]), (new PcmDecoder(SampleFormat::Float64, 2))->decode($bytes));
+    }
 }
