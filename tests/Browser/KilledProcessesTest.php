@@ -23,6 +23,25 @@ final class KilledProcessesTest extends TestCase
         $this->pestle->stop();
     }
 
+    /** The second on a data folder says where the first is, and harms nothing; what is too large is refused before it is read. */
+    public function testOneDataFolderHasOnePestle(): void
+    {
+        $second = proc_open([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/supervise', '8777'], [2 => ['pipe', 'w']], $pipes, null, ['PESTLE_DATA' => $this->pestle->data, 'PATH' => (string) getenv('PATH')]) ?: self::fail('No process.');
+        $said = (string) stream_get_contents($pipes[2]);
+        self::assertSame(3, proc_close($second));
+        self::assertSame('Pestle runs on this data folder already: '.$this->pestle->address.'/', trim($said));
+        self::assertSame(200, $this->pestle->ask('POST', '/beats/1/loop', ['pattern' => 'p3'])[0]);
+        $address = substr($this->pestle->address, \strlen('http://'));
+        $line = stream_socket_client('tcp://'.$address) ?: self::fail('No line.');
+        fwrite($line, "POST /uploads HTTP/1.1\r\nHost: $address\r\nContent-Length: 600000000\r\n\r\n");
+        stream_set_timeout($line, 5);
+        $answer = (string) fread($line, 4096);
+        self::assertStringContainsString('413', $answer);
+        self::assertStringContainsString('files are sent in parts of 4 MB', $answer);
+        self::assertSame('700', decoct((int) fileperms($this->pestle->data.'/cache') & 0o777));
+        self::assertSame('600', decoct((int) fileperms($this->pestle->data.'/secret') & 0o777));
+    }
+
     public function testNothingConfirmedIsLost(): void
     {
         $this->duringEdits();

@@ -143,10 +143,16 @@ final class RendererPropertiesTest extends TestCase
         }
         $size = static fn (): int => array_sum(array_map(filesize(...), glob($folder.'/??/*') ?: []));
         self::assertGreaterThan(300_000, $size());
+        // The part of a save that was killed goes, one that is being written stays.
+        [$old, $new] = [$folder.'/00/aa.123', $folder.'/00/bb.456'];
+        @mkdir($folder.'/00');
+        touch($old, time() - 1000);
+        touch($new, time() + 10);
         $cache->evict();
         clearstatcache();
         self::assertLessThanOrEqual(300_000, $size());
         self::assertGreaterThan(100_000, $size());
+        self::assertSame([false, true], [file_exists($old), file_exists($new)]);
     }
 
     public function testASongGoesToTheEndOfItsLastTail(): void
