@@ -63,8 +63,10 @@ final readonly class DeliverHandler
                 $delivery->message = $this->verdict($made, $order);
                 $delivery->overDb = $made->overDb();
                 $this->pack($delivery, $beat, $made, $work);
-                if ($this->deliveries->finish($delivery)) {
-                    $files->rename($work, $folder);
+                // The files stand before it is said that they do: whoever is told can take them away.
+                $files->rename($work, $folder);
+                if (!$this->deliveries->finish($delivery)) {
+                    $files->remove($folder);
                 }
             }
         } catch (InvalidChange|UnreadableAudio $e) {
