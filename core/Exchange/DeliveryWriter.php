@@ -38,7 +38,6 @@ final readonly class DeliveryWriter
         $frames = 0;
         $gain = Decibels::toGain(-$order->lowerDb);
         $peak = 1.0;
-        $count = max(1, \count($plan->segments));
         try {
             foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan, $stems) as $moment) {
                 $mix->write(Gain::sides($moment->mix->block(), $gain, $gain));
@@ -56,7 +55,7 @@ final readonly class DeliveryWriter
                     $writer->write($silence);
                 }
                 $frames += $moment->segment->frames;
-                if (!$progress(min(1.0, ($moment->segment->index + 1) / $count))) {
+                if (!$progress(min(1.0, $frames / max(1, $plan->frames)))) {
                     $this->discard([$mix, ...array_column($writers, 1)]);
 
                     return null;

@@ -7,7 +7,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\InvalidChange;
 
 /**
- * Answers questions for sound: a loop, a stretch of the whole beat, a struck pad. Sound travels as
+ * Answers questions for sound: a loop, a piece of the whole beat or of a long loop, a struck pad. Sound travels as
  * interleaved little-endian 32-bit integers of 2^-23, and only the segments the asker does not have yet.
  */
 final class Engine
@@ -15,12 +15,16 @@ final class Engine
     private const REMEMBERED = 24;
     /** Longest sound of a struck pad, in seconds. */
     private const STRUCK_SECONDS = 30;
+    /** A loop that lasts longer is played in pieces, as the whole beat is. */
+    private const WHOLE_SECONDS = 30;
+    private const MOST_READERS = 4;
 
     private readonly PadSounds $sounds;
     private readonly Renderer $renderer;
     /** @var array<string, array{int, list<string>}> length and keys of the segments of what was sent, by its name */
     private array $sent = [];
-    private ?SongReader $song = null;
+    /** @var list<PlanReader> the one used last first */
+    private array $readers = [];
 
     public function __construct(SampleLibrary $library, private readonly SegmentCache $cache, int $sampleFrames = 2_500_000)
     {
@@ -35,42 +39,67 @@ final class Engine
      */
     public function answer(array $request): array
     {
-        try {
-            return $this->answered($request);
-        } catch (NotMadeYet) {
-            // It was there and was cleared away since: now it is planned with what stands for it.
-            $this->sounds->forgetReady();
-            $this->song = null;
+        $work = $this->work($request);
+        while ($work->valid()) {
+            $work->next();
+        }
 
-            return $this->answered($request);
+        return $work->getReturn();
+    }
+
+    /**
+     * The way to an answer in steps of about one segment, so that other questions are answered between them.
+     *
+     * @param array<string, mixed> $request
+     *
+     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
+     */
+    public function work(array $request): \Generator
+    {
+        $missing = [];
+        for ($try = 1; true; ++$try) {
+            try {
+                $steps = $this->answered($request);
+                for (; $steps->valid(); $steps->next()) {
+                    // What a lighter sound stood for belongs to this question: asked before another one goes on.
+                    $missing += $this->sounds->missing();
+                    yield;
+                }
+                [$answer, $sound] = $steps->getReturn();
+                $missing += $this->sounds->missing();
+
+                return [[...$answer, 'working' => array_map(static fn (NotMadeYet $m): array => [$m->sound, $m->progress], array_values($missing))], $sound];
+            } catch (NotMadeYet $e) {
+                // It was there and was cleared away since: now it is planned with what stands for it.
+                $this->sounds->forgetReady();
+                $this->readers = [];
+                if ($try > 1) {
+                    return [['error' => $e->getMessage()], ''];
+                }
+            } catch (InvalidChange|\RuntimeException $e) {
+                return [['error' => $e->getMessage()], ''];
+            }
         }
     }
 
     /**
      * @param array<string, mixed> $request
      *
-     * @return array{array<string, mixed>, string}
+     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      *
      * @throws NotMadeYet
      */
-    private function answered(array $request): array
+    private function answered(array $request): \Generator
     {
         $text = static fn (string $field): string => \is_string($request[$field] ?? null) ? $request[$field] : '';
-        try {
-            [$answer, $sound] = match ($text('op')) {
-                'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('pattern'), $text('have')),
-                'song' => $this->song($text('beat'), \is_int($request['from'] ?? null) ? $request['from'] : 0, \is_int($request['count'] ?? null) ? $request['count'] : 8),
-                'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad'), \is_int($request['velocity'] ?? null) ? $request['velocity'] : 127),
-                'ping' => [['pid' => getmypid()], ''],
-                default => [['error' => 'The engine knows loop, song, pad and ping.'], ''],
-            };
+        $number = static fn (string $field, int $else): int => \is_int($request[$field] ?? null) ? $request[$field] : $else;
 
-            return [[...$answer, 'working' => array_map(static fn (NotMadeYet $m): array => [$m->sound, $m->progress], $this->sounds->missing())], $sound];
-        } catch (NotMadeYet $e) {
-            throw $e;
-        } catch (InvalidChange|\RuntimeException $e) {
-            return [['error' => $e->getMessage()], ''];
-        }
+        return yield from match ($text('op')) {
+            'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('pattern'), $text('have')),
+            'piece' => $this->piece($text('beat'), $text('pattern'), max(0, $number('from', 0)), $number('count', 8)),
+            'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127)),
+            default => throw new InvalidChange('The engine knows loop, piece and pad.'),
+        };
     }
 
     /** Whether there is something to do while nobody asks. */
@@ -84,68 +113,107 @@ final class Engine
         $this->cache->save();
     }
 
-    /** @return array{array<string, mixed>, string} */
-    private function loop(Beat $beat, string $pattern, string $have): array
+    /** @return \Generator<int, null, mixed, array{array<string, mixed>, string}> */
+    private function loop(Beat $beat, string $pattern, string $have): \Generator
     {
+        $frames = Plan::patternFrames($beat, $pattern);
+        $about = ['frames' => $frames, 'rate' => Beat::SAMPLE_RATE, 'ticks' => $beat->pattern($pattern)->lengthTicks()];
+        if ($frames > self::WHOLE_SECONDS * Beat::SAMPLE_RATE) {
+            return [[...$about, 'long' => true, 'render' => hash('xxh128', BeatCodec::encode($beat))], ''];
+        }
         $plan = Plan::loop($beat, $pattern, $this->sounds);
-        $moments = $this->renderer->loop($plan);
-        $keys = array_map(static fn (Moment $m): string => $m->key, $moments);
         [$length, $known] = $this->sent[$have] ?? [0, []];
         // A loop of another length is sent whole: its segments lie elsewhere.
-        $known = $length === $plan->frames ? $known : [];
-        $changed = [];
-        $sound = '';
-        foreach ($moments as $i => $moment) {
-            if (($known[$i] ?? '') !== $keys[$i]) {
-                $changed[] = [$moment->segment->start, $moment->segment->frames];
-                $sound .= self::pcm($moment->mix);
-            }
+        $known = $length === $frames ? $known : [];
+        $keys = $places = $sound = [];
+        $meters = new Meters($beat);
+        foreach ($this->renderer->loop($plan) as $moment) {
+            $i = $moment->segment->index;
+            $keys[$i] = $moment->key;
+            $places[$i] = [$moment->segment->start, $moment->segment->frames];
+            $sound[$i] = ($known[$i] ?? '') === $moment->key ? null : self::pcm($moment->mix);
+            $meters->add($moment);
+            yield;
         }
+        ksort($keys);
+        ksort($sound);
+        $sound = array_filter($sound, is_string(...));
         $name = hash('xxh128', implode('', $keys));
-        $this->sent[$name] = [$plan->frames, $keys];
+        $this->sent[$name] = [$frames, array_values($keys)];
         if (\count($this->sent) > self::REMEMBERED) {
             array_shift($this->sent);
         }
 
         return [[
+            ...$about,
             'render' => $name,
             'patch' => [] !== $known,
-            'frames' => $plan->frames,
-            'rate' => Beat::SAMPLE_RATE,
-            'ticks' => $beat->pattern($pattern)->lengthTicks(),
-            'changed' => $changed,
-            'meters' => Meters::of($moments, $beat),
-        ], $sound];
+            'changed' => array_map(static fn (int $i): array => $places[$i], array_keys($sound)),
+            'meters' => $meters->all(),
+        ], implode('', $sound)];
     }
 
-    /** @return array{array<string, mixed>, string} */
-    private function song(string $json, int $from, int $count): array
+    /**
+     * Some segments from one on: of the whole beat, or of a pattern that goes round.
+     *
+     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
+     */
+    private function piece(string $json, string $pattern, int $from, int $count): \Generator
     {
-        if (null === $this->song || !$this->song->continues($json, $from)) {
-            $this->song = new SongReader($json, $this->renderer, $this->sounds);
+        $beat = BeatCodec::decode($json);
+        $reader = $this->reader($beat, hash('xxh128', $pattern."\n".$json), $pattern, $from);
+        $reader->busy = true;
+        try {
+            while ($reader->catchUp()) {
+                yield;
+            }
+            $sound = [];
+            $start = 0;
+            $meters = new Meters($beat);
+            while (\count($sound) < min(64, max(1, $count)) && null !== $moment = $reader->next()) {
+                $start = [] === $sound ? $moment->segment->start : $start;
+                $sound[] = self::pcm($moment->mix);
+                $meters->add($moment);
+                yield;
+            }
+        } finally {
+            $reader->busy = false;
         }
-        [$moments, $ended] = $this->song->read($from, min(64, max(1, $count)));
-        $sound = '';
-        foreach ($moments as $moment) {
-            $sound .= self::pcm($moment->mix);
-        }
+        $sound = implode('', $sound);
 
         return [[
             'rate' => Beat::SAMPLE_RATE,
-            'start' => [] === $moments ? 0 : $moments[0]->segment->start,
+            'start' => $start,
             'frames' => \strlen($sound) >> 3,
-            'next' => $ended ? null : $from + \count($moments),
-            'music' => $this->song->musicFrames(),
-            'meters' => Meters::of($moments, BeatCodec::decode($json)),
+            'next' => $reader->hasEnded() ? null : $from + $meters->count(),
+            'music' => $reader->musicFrames(),
+            'meters' => $meters->all(),
         ], $sound];
+    }
+
+    private function reader(Beat $beat, string $name, string $pattern, int $from): PlanReader
+    {
+        foreach ($this->readers as $i => $reader) {
+            if ($reader->continues($name, $from)) {
+                unset($this->readers[$i]);
+                $this->readers = [$reader, ...$this->readers];
+
+                return $reader;
+            }
+        }
+        $plan = '' === $pattern ? Plan::song($beat, $beat->order->parts, $this->sounds) : Plan::loop($beat, $pattern, $this->sounds);
+        $reader = new PlanReader($name, $plan, $this->renderer, $from, $this->readers);
+        $this->readers = [$reader, ...\array_slice($this->readers, 0, self::MOST_READERS - 1)];
+
+        return $reader;
     }
 
     /**
      * A pad struck, through its channel: the sounds that answer a velocity, as loud as it makes them before the compressor.
      *
-     * @return array{array<string, mixed>, string}
+     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
-    private function pad(Beat $beat, string $id, int $velocity): array
+    private function pad(Beat $beat, string $id, int $velocity): \Generator
     {
         $pad = $beat->pad($id);
         $struck = (new VoicePlanner($beat, $this->sounds))->struck($pad, $velocity);
@@ -160,6 +228,7 @@ final class Engine
             $state = $rendered->state;
             $faded = Gain::sides($rendered->block(), $strip->gainLeft, $strip->gainRight);
             $sound .= self::pcm(Rendered::of($faded, $frames, []));
+            yield;
         }
 
         return [['rate' => Beat::SAMPLE_RATE, 'frames' => \strlen($sound) >> 3], $sound];

@@ -4,12 +4,18 @@ namespace Pestle\Core\Render;
 
 /**
  * The engine behind a Unix socket. A message is the length of a JSON text, the length of the
- * sound behind it (both 32-bit, little-endian), the text and the sound.
+ * sound behind it (both 32-bit, little-endian), the text and the sound. Questions are worked on by turns, a segment each,
+ * struck pads first; who hangs up is not worked for any more.
  */
 final class EngineServer
 {
+    /** Questions that are worked on at the same time; further ones wait, as each takes memory. */
+    private const AT_ONCE = 4;
+
     /** @var array<int, resource> */
     private array $clients = [];
+    /** @var array<int, array{string, \Generator<int, null, mixed, array{array<string, mixed>, string}>, int|float}> by client what it asked for, the work and when it was asked; the one whose turn is next first */
+    private array $questions = [];
 
     /** @param callable(string): void $log */
     public function __construct(private readonly string $socket, private readonly Engine $engine, private $log)
@@ -26,46 +32,96 @@ final class EngineServer
         }
         chmod($this->socket, 0o600);
         while ($running()) {
-            $read = [$server, ...$this->clients];
-            $write = $except = null;
-            // While segments wait to be saved, look up often; else sleep until asked.
-            if (@stream_select($read, $write, $except, $this->engine->hasChores() ? 0 : 1, $this->engine->hasChores() ? 20000 : 0) < 1) {
-                if ($this->engine->hasChores()) {
-                    $this->engine->chore();
-                }
-                continue;
-            }
-            foreach ($read as $stream) {
-                if ($stream === $server) {
-                    $client = @stream_socket_accept($server, 0);
-                    if (false !== $client) {
-                        $this->clients[(int) $client] = $client;
-                    }
-                } else {
-                    $this->serve($stream);
-                }
+            $this->listen($server);
+            if ([] !== $this->questions) {
+                $this->workOn($this->turn());
             }
         }
         @unlink($this->socket);
     }
 
-    /** @param resource $client */
-    private function serve($client): void
+    /** Takes in what was asked meanwhile. @param resource $server */
+    private function listen($server): void
     {
-        stream_set_timeout($client, 5);
-        $message = Wire::read($client);
-        if (null === $message) {
-            fclose($client);
-            unset($this->clients[(int) $client]);
+        $read = [$server, ...$this->clients];
+        $write = $except = null;
+        $chores = $this->engine->hasChores();
+        [$seconds, $microseconds] = match (true) {
+            [] !== $this->questions => [0, 0],
+            // While segments wait to be saved, look up often; else sleep until asked.
+            $chores => [0, 20_000],
+            default => [1, 0],
+        };
+        if (@stream_select($read, $write, $except, $seconds, $microseconds) < 1) {
+            if ($chores && [] === $this->questions) {
+                $this->engine->chore();
+            }
 
             return;
         }
-        $started = hrtime(true);
-        [$answer, $sound] = $this->engine->answer($message[0]);
-        $answer['milliseconds'] = round((hrtime(true) - $started) / 1e6, 1);
-        if (isset($answer['error'])) {
-            ($this->log)(\sprintf('%s: %s', json_encode($message[0]['op'] ?? null), json_encode($answer['error'])));
+        foreach ($read as $stream) {
+            if ($stream === $server) {
+                $client = @stream_socket_accept($server, 0);
+                if (false !== $client) {
+                    $this->clients[(int) $client] = $client;
+                }
+            } else {
+                $this->hear($stream);
+            }
         }
-        Wire::write($client, $answer, $sound);
+    }
+
+    /** @param resource $client */
+    private function hear($client): void
+    {
+        stream_set_timeout($client, 5);
+        $message = Wire::read($client);
+        // A second question before the first is answered is none of ours.
+        if (null === $message || isset($this->questions[(int) $client])) {
+            fclose($client);
+            unset($this->clients[(int) $client], $this->questions[(int) $client]);
+
+            return;
+        }
+        $op = $message[0]['op'] ?? '';
+        $this->questions[(int) $client] = [\is_string($op) ? $op : '', $this->engine->work($message[0]), hrtime(true)];
+    }
+
+    /** Whose turn it is. */
+    private function turn(): int
+    {
+        foreach ($this->questions as $id => [$op]) {
+            if ('pad' === $op) {
+                return $id;
+            }
+        }
+
+        return (int) array_key_first($this->questions);
+    }
+
+    private function workOn(int $id): void
+    {
+        [$op, $work, $asked] = $this->questions[$id];
+        $work->next();
+        if ($work->valid()) {
+            $this->pass($id);
+
+            return;
+        }
+        unset($this->questions[$id]);
+        [$answer, $sound] = $work->getReturn();
+        $answer['milliseconds'] = round((hrtime(true) - $asked) / 1e6, 1);
+        if (isset($answer['error'])) {
+            ($this->log)(\sprintf('%s: %s', $op, json_encode($answer['error'])));
+        }
+        Wire::write($this->clients[$id], $answer, $sound);
+    }
+
+    /** It goes behind the others that are worked on; those that wait stay behind it. */
+    private function pass(int $id): void
+    {
+        $question = $this->questions[$id];
+        unset($this->questions[$id]);
+        $this->questions = \array_slice($this->questions, 0, self::AT_ONCE - 1, true) + [$id => $question] + $this->questions;
     }
 }

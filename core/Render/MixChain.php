@@ -28,6 +28,8 @@ final class MixChain
     private readonly string $limiterSignature;
     /** @var array<string, list<float>> */
     private array $states = [];
+    /** @var array<string, list<float>> what they were before the segment that is on its way */
+    private array $before = [];
     private ?Pending $pending = null;
     private readonly VoiceRenderer $voices;
     private readonly ?StemSplitter $splitter;
@@ -68,9 +70,30 @@ final class MixChain
         return self::hash([$this->pending->key ?? '', ...array_map(self::packed(...), $this->states)]);
     }
 
+    /**
+     * What a chain needs to go on with the segment after the moment given last: small, and of no use for another beat.
+     *
+     * @return array<string, list<float>>
+     */
+    public function states(): array
+    {
+        return [...$this->before, 'limiter' => $this->states['limiter']];
+    }
+
+    /** Goes on from there; what has another equalizer or compressor by now begins at rest. @param array<string, list<float>> $states */
+    public function goOnWith(array $states): void
+    {
+        foreach ($this->states as $id => $state) {
+            if (\count($states[$id] ?? []) === \count($state)) {
+                $this->states[$id] = $states[$id] ?? [];
+            }
+        }
+    }
+
     /** Takes the next segment in and gives the one before it, if there was one. */
     public function advance(Segment $segment): ?Moment
     {
+        $this->before = $this->states;
         $next = $this->toMaster($segment);
         $finished = null === $this->pending ? null : $this->limit($this->pending, $next);
         $this->pending = $next;

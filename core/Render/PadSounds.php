@@ -46,13 +46,13 @@ final class PadSounds
         $this->ready = [];
     }
 
-    /** @return list<NotMadeYet> what a lighter sound stood for since this was asked last */
+    /** @return array<string, NotMadeYet> what a lighter sound stood for since this was asked last */
     public function missing(): array
     {
         $missing = array_keys(array_filter($this->ready, static fn (bool $ready): bool => !$ready));
         $this->ready = array_filter($this->ready);
 
-        return array_map(fn (string $sound): NotMadeYet => new NotMadeYet($sound, $this->library->progress($sound)), $missing);
+        return array_combine($missing, array_map(fn (string $sound): NotMadeYet => new NotMadeYet($sound, $this->library->progress($sound)), $missing));
     }
 
     /** Frames heard a frame of the source: how places in the source become places in what is heard. */

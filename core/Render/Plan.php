@@ -4,19 +4,44 @@ namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Pattern\Pattern;
 
-/** What is to be rendered: segments in order with their voices, once through or as a loop. */
+/**
+ * What is to be rendered: segments in order with their voices, once through or as a loop. A song is planned section by
+ * section while it is read, so that its length costs no memory.
+ */
 final readonly class Plan
 {
-    /** Longest song, which still fits into memory. */
+    /** Longest song that is played and delivered. */
     private const MOST_SECONDS = 7200;
 
     /**
-     * @param list<Segment> $segments
-     * @param int           $frames   length of the loop, or of the music without its last tail
+     * @param \Closure(): \Generator<int, Segment> $segments
+     * @param int                                  $frames   length of the loop, or of the music without its last tail
      */
-    private function __construct(public Beat $beat, public array $segments, public int $frames, public bool $loops)
+    private function __construct(public Beat $beat, private \Closure $segments, public int $frames, public bool $loops)
     {
+    }
+
+    /** @return \Generator<int, Segment> once through, by their index */
+    public function segments(): \Generator
+    {
+        return ($this->segments)();
+    }
+
+    /**
+     * A loop as it goes on and on: index and start of its segments count on.
+     *
+     * @return \Generator<int, Segment>
+     */
+    public function endless(): \Generator
+    {
+        $segments = iterator_to_array($this->segments());
+        for ($pass = 0; true; ++$pass) {
+            foreach ($segments as $segment) {
+                yield $segment->index + $pass * \count($segments) => $segment->later($pass * \count($segments), $pass * $this->frames);
+            }
+        }
     }
 
     /** A pattern as it sounds when it goes round: the tails of the last pass sound into its start. */
@@ -34,7 +59,7 @@ final readonly class Plan
             }
         }
 
-        return new self($beat, $segments, $frames, true);
+        return new self($beat, static fn (): \Generator => yield from $segments, $frames, true);
     }
 
     /**
@@ -45,32 +70,17 @@ final readonly class Plan
     public static function song(Beat $beat, array $parts, PadSounds $sounds): self
     {
         self::refuseEndless($beat, $parts);
-        $segments = [];
         $at = 0;
         $sections = [];
         foreach ($parts as $part) {
             $frames = self::patternFrames($beat, $part['pattern']);
             for ($pass = 0; $pass < $part['repeats']; ++$pass) {
                 $sections[] = [$beat->pattern($part['pattern']), $at, $frames];
-                array_push($segments, ...self::cut($at, $frames, \count($segments)));
                 $at += $frames;
             }
         }
-        $voices = (new VoicePlanner($beat, $sounds))->song($sections);
-        $end = $at;
-        foreach ($voices as $list) {
-            foreach ($list as $voice) {
-                $end = max($end, $voice->end());
-            }
-        }
-        array_push($segments, ...self::cut($at, $end - $at, \count($segments)));
-        foreach ($voices as $pad => $list) {
-            foreach ($list as $voice) {
-                self::place($segments, $pad, $voice, 0);
-            }
-        }
 
-        return new self($beat, $segments, $at, false);
+        return new self($beat, static fn (): \Generator => self::sectionBySection($sections, new VoicePlanner($beat, $sounds)), $at, false);
     }
 
     /**
@@ -86,28 +96,94 @@ final readonly class Plan
         }
     }
 
+    /**
+     * @param list<array{Pattern, int, int}> $sections pattern, first frame and frames
+     *
+     * @return \Generator<int, Segment>
+     */
+    private static function sectionBySection(array $sections, VoicePlanner $planner): \Generator
+    {
+        $planned = $planner->song($sections);
+        $next = $planned->current() ?? [];
+        $sounding = [];
+        $index = $at = 0;
+        foreach ($sections as [, $start, $frames]) {
+            $own = $next;
+            $planned->next();
+            // A voice fades in before it starts: the first ones of the next section may begin in this one.
+            $next = $planned->current() ?? [];
+            $segments = self::cut($start, $frames, $index);
+            $at = $start + $frames;
+            foreach ([$sounding, $own, $next] as $voices) {
+                foreach ($voices as $pad => $list) {
+                    foreach ($list as $voice) {
+                        self::place($segments, $pad, $voice, 0);
+                    }
+                }
+            }
+            yield from $segments;
+            $index += \count($segments);
+            $sounding = self::soundingAt($at, $sounding, $own);
+        }
+        while ([] !== $sounding) {
+            $end = max(array_map(static fn (array $list): int => max(array_map(static fn (Voice $v): int => $v->end(), $list)), $sounding));
+            $segment = new Segment($index, $at, min(Segment::FRAMES, $end - $at));
+            foreach ($sounding as $pad => $list) {
+                foreach ($list as $voice) {
+                    self::place([$index => $segment], $pad, $voice, 0);
+                }
+            }
+            yield $index => $segment;
+            ++$index;
+            $at += $segment->frames;
+            $sounding = self::soundingAt($at, $sounding);
+        }
+    }
+
+    /**
+     * @param array<string, list<Voice>> ...$voices by pad
+     *
+     * @return array<string, list<Voice>> those that go on at a frame
+     */
+    private static function soundingAt(int $frame, array ...$voices): array
+    {
+        $on = [];
+        foreach ($voices as $byPad) {
+            foreach ($byPad as $pad => $list) {
+                foreach ($list as $voice) {
+                    if ($voice->end() > $frame) {
+                        $on[$pad][] = $voice;
+                    }
+                }
+            }
+        }
+
+        return $on;
+    }
+
     /** A pattern's length, rounded once to whole frames. */
     public static function patternFrames(Beat $beat, string $pattern): int
     {
         return $beat->tempo->frames($beat->pattern($pattern)->lengthTicks(), Beat::SAMPLE_RATE);
     }
 
-    /** @return list<Segment> */
+    /** @return array<int, Segment> by index */
     private static function cut(int $start, int $frames, int $index): array
     {
         $segments = [];
         for ($at = 0; $at < $frames; $at += Segment::FRAMES) {
-            $segments[] = new Segment($index + \count($segments), $start + $at, min(Segment::FRAMES, $frames - $at));
+            $segments[$index] = new Segment($index, $start + $at, min(Segment::FRAMES, $frames - $at));
+            ++$index;
         }
 
         return $segments;
     }
 
-    /** @param list<Segment> $segments */
+    /** @param non-empty-array<int, Segment> $segments by index, without gaps */
     private static function place(array $segments, string $pad, Voice $voice, int $offset): void
     {
         [$first, $end] = [$voice->first() + $offset, $voice->end() + $offset];
-        for ($i = self::segmentAt($segments, $first), $n = \count($segments); $i < $n; ++$i) {
+        for ($i = self::segmentAt($segments, $first), $last = (int) array_key_last($segments); $i <= $last; ++$i) {
             $segment = $segments[$i];
             if ($segment->start >= $end) {
                 break;
@@ -121,12 +197,12 @@ final readonly class Plan
     /**
      * Index of the last segment that starts at or before $frame.
      *
-     * @param list<Segment> $segments
+     * @param non-empty-array<int, Segment> $segments
      */
     private static function segmentAt(array $segments, int $frame): int
     {
-        $low = 0;
-        $high = \count($segments) - 1;
+        $low = array_key_first($segments);
+        $high = array_key_last($segments);
         while ($low < $high) {
             $middle = intdiv($low + $high + 1, 2);
             if ($segments[$middle]->start <= $frame) {

@@ -15,41 +15,36 @@ final readonly class Renderer
     }
 
     /**
-     * A loop in its steady state, all of it at hand: what playing needs. Equal to stream() of the same plan.
+     * A loop in its steady state, for playing: moments as they are made, in passes, until one is as the one before; of
+     * those with one index the last counts. All of them together equal stream() of the same plan.
      *
-     * @return list<Moment>
+     * @return \Generator<int, Moment>
      */
-    public function loop(Plan $plan): array
+    public function loop(Plan $plan): \Generator
     {
-        $chain = new MixChain($plan->beat, $this->sounds, $this->cache);
-        $passes = self::passes($plan);
-        $moments = [];
+        $chain = $this->chain($plan->beat);
+        $segments = iterator_to_array($plan->segments());
         $before = null;
-        for ($pass = 0; $pass < $passes; ++$pass) {
-            foreach ($plan->segments as $i => $segment) {
+        for ($pass = 0, $passes = self::passes($plan); $pass < $passes; ++$pass) {
+            foreach ($segments as $i => $segment) {
                 $moment = $chain->advance($segment);
                 if (null !== $moment) {
-                    $moments[$moment->segment->index] = $moment;
+                    yield $moment;
                 }
                 if (0 === $i) {
                     $now = $chain->fingerprint();
                     if ($now === $before) {
                         // As it was a pass ago: every further pass would be the same.
-                        ksort($moments);
-
-                        return array_values($moments);
+                        return;
                     }
                     $before = $now;
                 }
             }
         }
-        $last = $chain->advance($plan->segments[0]);
+        $last = $chain->advance($segments[0]);
         if (null !== $last) {
-            $moments[$last->segment->index] = $last;
+            yield $last;
         }
-        ksort($moments);
-
-        return array_values($moments);
     }
 
     /**
@@ -61,40 +56,56 @@ final readonly class Renderer
      */
     public function stream(Plan $plan, ?array $stems = null): \Generator
     {
-        $chain = new MixChain($plan->beat, $this->sounds, $this->cache, $stems);
+        $chain = $this->chain($plan->beat, $stems);
 
-        return $plan->loops ? $this->lastPass($plan, $chain) : $this->once($plan, $chain);
+        return $plan->loops ? $this->lastPass($plan, $chain) : $this->toTheEnd($plan->segments(), $chain);
+    }
+
+    /** @param array<string, string>|null $stems */
+    public function chain(Beat $beat, ?array $stems = null): MixChain
+    {
+        return new MixChain($beat, $this->sounds, $this->cache, $stems);
     }
 
     /** @return \Generator<Moment> */
     private function lastPass(Plan $plan, MixChain $chain): \Generator
     {
+        $segments = iterator_to_array($plan->segments());
         $passes = self::passes($plan);
         for ($pass = 0; $pass < $passes; ++$pass) {
-            foreach ($plan->segments as $i => $segment) {
+            foreach ($segments as $i => $segment) {
                 $moment = $chain->advance($segment);
                 if (null !== $moment && $pass === $passes - 1 && $i > 0) {
                     yield $moment;
                 }
             }
         }
-        $last = $chain->advance($plan->segments[0]);
+        $last = $chain->advance($segments[0]);
         if (null !== $last) {
             yield $last;
         }
     }
 
-    /** @return \Generator<Moment> */
-    private function once(Plan $plan, MixChain $chain): \Generator
+    /**
+     * The rest of a song, and what rings on after its last voice.
+     *
+     * @param \Generator<int, Segment> $segments
+     *
+     * @return \Generator<Moment>
+     */
+    public function toTheEnd(\Generator $segments, MixChain $chain): \Generator
     {
-        foreach ($plan->segments as $segment) {
+        $index = $at = 0;
+        for (; $segments->valid(); $segments->next()) {
+            $segment = $segments->current();
             $moment = $chain->advance($segment);
+            $index = $segment->index + 1;
+            $at = $segment->start + $segment->frames;
             if (null !== $moment) {
                 yield $moment;
             }
         }
-        $index = \count($plan->segments);
-        $at = [] === $plan->segments ? 0 : $plan->segments[$index - 1]->start + $plan->segments[$index - 1]->frames;
+        $played = $index;
         $most = $index + (int) (self::MEMORY_SECONDS * Beat::SAMPLE_RATE / Segment::FRAMES);
         for (; $index < $most; ++$index) {
             $moment = $chain->advance(new Segment($index, $at, Segment::FRAMES));
@@ -102,7 +113,7 @@ final readonly class Renderer
             if (null !== $moment) {
                 yield $moment;
                 // Filters ring on after the last voice: a silent segment is the end.
-                if (0.0 === $moment->mix->block()->peak() && $moment->segment->index >= \count($plan->segments)) {
+                if (0.0 === $moment->mix->block()->peak() && $moment->segment->index >= $played) {
                     return;
                 }
             }

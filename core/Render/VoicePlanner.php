@@ -26,24 +26,39 @@ final readonly class VoicePlanner
     public function loop(Pattern $pattern, int $frames): array
     {
         $strikes = $this->strikes($pattern, 0, $frames, 0);
-        $again = array_map(static fn (array $s): array => [$s[0] + $frames, $s[1], $s[2]], $strikes);
 
-        return $this->voices([...$strikes, ...$again], \count($strikes), true);
+        return $this->voices($strikes, self::silences(array_map(static fn (array $s): array => [$s[0] + $frames, $s[1], $s[2]], $strikes)), true);
     }
 
     /**
+     * Section after section, each only when it is asked for. What strikes later may silence a voice, so it looks ahead
+     * as far as the longest sound lasts.
+     *
      * @param list<array{Pattern, int, int}> $sections pattern, first frame and frames
      *
-     * @return array<string, list<Voice>>
+     * @return \Generator<int, array<string, list<Voice>>> by section its voices by pad
      */
-    public function song(array $sections): array
+    public function song(array $sections): \Generator
     {
-        $strikes = [];
-        foreach ($sections as $pass => [$pattern, $start, $frames]) {
-            array_push($strikes, ...$this->strikes($pattern, $start, $frames, $pass));
+        if ([] === $sections) {
+            return;
         }
-
-        return $this->voices($strikes, \count($strikes), false);
+        $reach = $this->longestFrames(array_column($sections, 0));
+        $strikes = $silences = [];
+        $seen = 0;
+        foreach ($sections as $pass => [, $start, $frames]) {
+            for (; $seen < \count($sections) && ($seen <= $pass || $sections[$seen][1] <= $start + $frames + $reach); ++$seen) {
+                $strikes[$seen] = $this->strikes($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen);
+                $silences[$seen] = self::silences($strikes[$seen]);
+            }
+            $later = [];
+            for ($i = $pass + 1; $i < $seen; ++$i) {
+                // Of what silences a sound only the first counts.
+                $later += $silences[$i];
+            }
+            yield $pass => $this->voices($strikes[$pass], $later, false);
+            unset($strikes[$pass], $silences[$pass]);
+        }
     }
 
     /**
@@ -87,14 +102,33 @@ final readonly class VoicePlanner
     }
 
     /**
+     * When each pad, and each choke group, is struck first.
+     *
      * @param list<array{int, Hit, Pad}> $strikes
-     * @param int                        $count   how many of them become voices; the rest only silence
+     *
+     * @return array<string, int>
+     */
+    private static function silences(array $strikes): array
+    {
+        $first = [];
+        foreach ($strikes as [$frame, , $pad]) {
+            $first['pad '.$pad->id] ??= $frame;
+            if ($pad->choke > 0) {
+                $first['group '.$pad->choke] ??= $frame;
+            }
+        }
+
+        return $first;
+    }
+
+    /**
+     * @param list<array{int, Hit, Pad}> $strikes
+     * @param array<string, int>         $cut     what silences them after the last of them
      *
      * @return array<string, list<Voice>>
      */
-    private function voices(array $strikes, int $count, bool $wraps): array
+    private function voices(array $strikes, array $cut, bool $wraps): array
     {
-        $cut = [];
         $cuts = [];
         for ($i = \count($strikes) - 1; $i >= 0; --$i) {
             [$frame, , $pad] = $strikes[$i];
@@ -106,14 +140,45 @@ final readonly class VoicePlanner
             $cut['pad '.$pad->id] = $frame;
         }
         $voices = [];
-        for ($i = 0; $i < $count; ++$i) {
-            [$frame, $hit, $pad] = $strikes[$i];
+        foreach ($strikes as $i => [$frame, $hit, $pad]) {
             foreach ($pad->answering($hit->velocity) as $sound) {
                 $voices[$pad->id][] = $this->voice($sound, $hit, $frame, $cuts[$i], $wraps);
             }
         }
 
         return $voices;
+    }
+
+    /**
+     * The longest that a sound goes on that is struck in one of the patterns, in frames.
+     *
+     * @param list<Pattern> $patterns
+     */
+    private function longestFrames(array $patterns): int
+    {
+        $struck = [];
+        foreach ($patterns as $pattern) {
+            $struck[$pattern->id] ??= array_flip(array_column($pattern->hits, 'pad'));
+        }
+        $longest = 0;
+        foreach (array_intersect_key($this->beat->kit->pads, array_replace(...array_values($struck))) as $pad) {
+            foreach ($pad->sounds() as $sound) {
+                $longest = max($longest, $this->played($sound)[2]);
+            }
+        }
+
+        return $longest;
+    }
+
+    /** @return array{string, int, int} the sound to be read, its first frame and its frames, to its end */
+    private function played(Pad $pad): array
+    {
+        [$sample, $start, $end] = $this->beat->stretchOf($pad);
+        $sample = $this->sounds->playable($sample);
+        $stretch = $this->sounds->stretch($sample, $pad->tuneCents);
+        $from = (int) round($start * $stretch);
+
+        return [$sample, $from, max(1, (int) round($end * $stretch) - $from)];
     }
 
     private static function earlier(?int $a, ?int $b): ?int
@@ -123,11 +188,7 @@ final readonly class VoicePlanner
 
     private function voice(Pad $pad, Hit $hit, int $frame, ?int $cut, bool $wraps): Voice
     {
-        [$sample, $start, $end] = $this->beat->stretchOf($pad);
-        $sample = $this->sounds->playable($sample);
-        $stretch = $this->sounds->stretch($sample, $pad->tuneCents);
-        $from = (int) round($start * $stretch);
-        $length = max(1, (int) round($end * $stretch) - $from);
+        [$sample, $from, $length] = $this->played($pad);
         // What is shorter than a few fades keeps most of itself.
         $fade = min(Voice::FADE, intdiv($length, 4));
         $fadeOut = $fade;

@@ -29,7 +29,10 @@ final class SoundController extends AbstractController
     {
     }
 
-    /** The loop of a pattern; only what changed since the render named in "have". With "preview", as it would be after a change that is not stored. */
+    /**
+     * The loop of a pattern; only what changed since the render named in "have". With "preview", as it would be after a
+     * change that is not stored. A page that asks while its pattern is being deleted hears that it is "gone".
+     */
     #[Route('/beats/{beat}/loop', requirements: ['beat' => '\d{1,9}'], methods: 'POST')]
     public function loop(BeatRecord $record, Request $request): Response
     {
@@ -39,16 +42,28 @@ final class SoundController extends AbstractController
             $json = BeatCodec::encode(Changes::apply(Changes::read($fields['preview']), BeatCodec::decode($json)));
         }
 
-        return $this->answer(['op' => 'loop', 'beat' => $json, 'pattern' => $fields['pattern'] ?? '', 'have' => $fields['have'] ?? '']);
+        $pattern = \is_string($fields['pattern'] ?? null) ? $fields['pattern'] : '';
+        if (!isset(BeatCodec::decode($json)->patterns[$pattern])) {
+            return self::pack(['gone' => true], '');
+        }
+
+        return $this->answer(['op' => 'loop', 'beat' => $json, 'pattern' => $pattern, 'have' => $fields['have'] ?? '']);
     }
 
-    /** Segments of the whole beat, from one on. */
-    #[Route('/beats/{beat}/song', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
-    public function song(BeatRecord $record, Request $request): Response
+    /** Segments of the whole beat, or of a pattern that goes round, from one on. */
+    #[Route('/beats/{beat}/piece', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
+    public function piece(BeatRecord $record, Request $request): Response
     {
+        $json = $this->beats->json($record);
+        $pattern = $request->query->get('pattern', '');
+        if ('' !== $pattern && !isset(BeatCodec::decode($json)->patterns[$pattern])) {
+            return self::pack(['gone' => true], '');
+        }
+
         return $this->answer([
-            'op' => 'song',
-            'beat' => $this->beats->json($record),
+            'op' => 'piece',
+            'beat' => $json,
+            'pattern' => $pattern,
             'from' => max(0, (int) $request->query->get('from', '0')),
             'count' => max(1, (int) $request->query->get('count', '8')),
         ]);

@@ -1,6 +1,6 @@
 // Plays what PHP rendered: a loop that is exchanged for its newest version while it sounds, or the whole beat.
 
-import { app, page } from '../page.js';
+import { again, app, page } from '../page.js';
 import { notice } from '../notice.js';
 import { audio, CROSSFADE, RATE, readSound, toBuffer } from './context.js';
 import { Song } from './song.js';
@@ -160,6 +160,12 @@ class Player extends EventTarget {
             return;
         }
         const { answer, left, right } = readSound(await response.arrayBuffer());
+        if (answer.gone) {
+            // The page without the pattern is on its way; one that stays had it taken away in another window.
+            setTimeout(() => page()?.pattern === now.pattern && page().head === now.head && again(), 1000);
+
+            return;
+        }
         this.#await(answer.working);
         const before = this.loop;
         if (answer.patch && answer.frames === before?.frames && answer.changed.length === 0) {

@@ -42,7 +42,7 @@ final class CompiledTest extends TestCase
             $frames = Plan::patternFrames($beat, 'p1');
             $planner = new VoicePlanner($beat, $sounds);
             $loops = 1 === $chance->getInt(0, 1);
-            $voices = $loops ? $planner->loop($pattern, $frames) : $planner->song([[$pattern, 0, $frames]]);
+            $voices = $loops ? $planner->loop($pattern, $frames) : $planner->song([[$pattern, 0, $frames]])->current();
             foreach ($voices as $id => $list) {
                 $start = $beat->pad($id)->start;
                 foreach ($list as $voice) {

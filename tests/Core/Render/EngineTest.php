@@ -2,11 +2,16 @@
 
 namespace Pestle\Tests\Core\Render;
 
+use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\EngineClient;
+use Pestle\Core\Render\PadSounds;
+use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Render\Wire;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 
@@ -16,12 +21,13 @@ final class EngineTest extends TestCase
     /** @var resource */
     private $process;
     private EngineClient $client;
+    private string $socket;
     private RandomBeats $beats;
 
     protected function setUp(): void
     {
         $this->beats = new RandomBeats(Sounds::folder());
-        $socket = Sounds::folder().'/engine.sock';
+        $socket = $this->socket = Sounds::folder().'/engine.sock';
         $command = [\PHP_BINARY, \dirname(__DIR__, 3).'/bin/engine', $socket, $this->beats->folder, Sounds::folder()];
         $this->process = proc_open($command, [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes) ?: throw new \RuntimeException();
         for ($i = 0; $i < 100 && !file_exists($socket); ++$i) {
@@ -70,15 +76,73 @@ final class EngineTest extends TestCase
     {
         $beat = RandomBeats::changed($this->beats->beat(1), [['type' => 'set-order', 'parts' => [['pattern' => 'p1', 'repeats' => 2]]]]);
         $json = BeatCodec::encode($beat);
-        [$all, $whole] = $this->client->ask(['op' => 'song', 'beat' => $json, 'from' => 0, 'count' => 64]);
+        [$all, $whole] = $this->client->ask(['op' => 'piece', 'beat' => $json, 'from' => 0, 'count' => 64]);
         self::assertNull($all['next']);
         $joined = '';
         for ($from = 0; null !== $from; $from = null === $answer['next'] ? null : self::int($answer['next'])) {
-            [$answer, $sound] = $this->client->ask(['op' => 'song', 'beat' => $json, 'from' => $from, 'count' => 5]);
+            [$answer, $sound] = $this->client->ask(['op' => 'piece', 'beat' => $json, 'from' => $from, 'count' => 5]);
             self::assertSame(\strlen($joined) >> 3, $answer['start']);
             $joined .= $sound;
         }
         self::assertSame(md5($whole), md5($joined));
+    }
+
+    public function testALongLoopComesInPiecesAndGoesRound(): void
+    {
+        $beat = RandomBeats::changed($this->beats->beat(1), [['type' => 'set-tempo', 'bpm' => 60], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 8]]);
+        $json = BeatCodec::encode($beat);
+        [$about, $sound] = $this->client->ask(['op' => 'loop', 'beat' => $json, 'pattern' => 'p1']);
+        self::assertSame([true, 32 * 44100, 8 * 3840, ''], [$about['long'] ?? null, $about['frames'], $about['ticks'], $sound]);
+        $segments = (int) ceil(32 * 44100 / 4096);
+        $round = '';
+        for ($from = 0; $from < 3 * $segments; $from = self::int($answer['next'])) {
+            [$answer, $sound] = $this->client->ask(['op' => 'piece', 'beat' => $json, 'pattern' => 'p1', 'from' => $from, 'count' => 57]);
+            self::assertSame(\strlen($round) >> 3, $answer['start']);
+            $round .= $sound;
+        }
+        // From the second time round on it is the loop that is delivered.
+        $sounds = new PadSounds(new SampleLibrary($this->beats->folder), 44100);
+        $delivered = '';
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::loop($beat, 'p1', $sounds)) as $moment) {
+            $delivered .= $moment->mix->packed() ?: str_repeat("\0", 8 * $moment->segment->frames);
+        }
+        $pass = \strlen($delivered);
+        self::assertSame(8 * 32 * 44100, $pass);
+        self::assertSame([md5($delivered), md5($delivered)], [md5(substr($round, $pass, $pass)), md5(substr($round, 2 * $pass, $pass))]);
+    }
+
+    public function testAfterALateEditASongGoesOnToTheBit(): void
+    {
+        $long = RandomBeats::changed($this->beats->beat(4), [['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Last', 'copyOf' => 'p1'], ['type' => 'set-order', 'parts' => [['pattern' => 'p1', 'repeats' => 6], ['pattern' => 'p2', 'repeats' => 1]]]]);
+        $edited = RandomBeats::changed($long, [['type' => 'edit-hits', 'pattern' => 'p2', 'hits' => [[1920, 'a0', 127]]]]);
+        $ask = fn (Beat $beat, int $from, int $count): string => $this->client->ask(['op' => 'piece', 'beat' => BeatCodec::encode($beat), 'from' => $from, 'count' => $count])[1];
+        $whole = $ask($edited, 0, 64).$ask($edited, 64, 64);
+        $other = $ask($long, 0, 64).$ask($long, 64, 32);
+        self::assertNotSame($whole, $other);
+        self::assertSame(md5(substr($whole, -400_000)), md5(substr($other.$ask($edited, 96, 64), -400_000)), 'from the middle of what it knew');
+        // With another mixer, and from a place where nothing is known, it is there after the memory of its filters.
+        $louder = RandomBeats::changed($edited, [['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -7]]);
+        $exact = $ask($louder, 0, 64).$ask($louder, 64, 64);
+        $middle = $ask($louder, 60, 64);
+        self::assertSame(md5(substr($exact, -200_000)), md5(substr($middle, -200_000)));
+    }
+
+    public function testWhileALoopIsWorkedOnAStruckPadIsAnswered(): void
+    {
+        $beat = RandomBeats::changed($this->beats->beat(2), [['type' => 'set-tempo', 'bpm' => 70], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 8]]);
+        $asked = [];
+        foreach ([['op' => 'loop', 'pattern' => 'p1', 'have' => ''], ['op' => 'loop', 'pattern' => 'p1', 'have' => 'x'], ['op' => 'pad', 'pad' => 'a0']] as $i => $request) {
+            $asked[$i] = stream_socket_client('unix://'.$this->socket) ?: throw new \RuntimeException();
+            Wire::write($asked[$i], [...$request, 'beat' => BeatCodec::encode($beat)]);
+            usleep(30_000);
+        }
+        // Who hangs up is forgotten, and nobody else.
+        fclose($asked[0]);
+        $pad = Wire::read($asked[2]);
+        self::assertIsInt($pad[0]['frames'] ?? null);
+        [$read, $none] = [[$asked[1]], null];
+        self::assertSame(0, stream_select($read, $none, $none, 0), 'the loop is not there yet');
+        self::assertIsInt(Wire::read($asked[1])[0]['frames'] ?? null);
     }
 
     public function testAPadIsHeardThroughItsChannel(): void
@@ -97,8 +161,9 @@ final class EngineTest extends TestCase
             [$answer] = $this->client->ask($request);
             self::assertIsString($answer['error'] ?? null);
         }
-        [$alive] = $this->client->ask(['op' => 'ping']);
-        self::assertSame(proc_get_status($this->process)['pid'], $alive['pid']);
+        self::assertTrue(proc_get_status($this->process)['running']);
+        [$answer] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($this->beats->beat(1)), 'pattern' => 'p1']);
+        self::assertIsInt($answer['frames'] ?? null);
     }
 
     public function testWithoutTheProcessTheSameIsDoneHere(): void

@@ -23,19 +23,19 @@ final class PlanTest extends TestCase
         $beat = $beats->beat(4);
         $sounds = new PadSounds(new SampleLibrary($beats->folder), Beat::SAMPLE_RATE);
         $loop = Plan::loop($beat, 'p1', $sounds);
-        self::assertSame($loop->frames, array_sum(array_map(static fn (Segment $s): int => $s->frames, $loop->segments)));
+        self::assertSame($loop->frames, array_sum(array_map(static fn (Segment $s): int => $s->frames, iterator_to_array($loop->segments()))));
         $song = Plan::song($beat, [['pattern' => 'p1', 'repeats' => 3]], $sounds);
         self::assertSame(3 * $loop->frames, $song->frames);
         $at = 0;
-        foreach ($song->segments as $i => $segment) {
+        foreach ($song->segments() as $i => $segment) {
             self::assertSame([$i, $at], [$segment->index, $segment->start]);
             self::assertLessThanOrEqual(Segment::FRAMES, $segment->frames);
             $at += $segment->frames;
         }
         foreach ([1, 2, 3] as $pass) {
-            self::assertContains($pass * $loop->frames, array_map(static fn (Segment $s): int => $s->start, $song->segments));
+            self::assertContains($pass * $loop->frames, array_map(static fn (Segment $s): int => $s->start, iterator_to_array($song->segments())));
         }
-        self::assertSame([], Plan::song($beat, [], $sounds)->segments);
+        self::assertSame([], iterator_to_array(Plan::song($beat, [], $sounds)->segments()));
     }
 
     public function testWhatIsKeptPackedIsWhatWasThere(): void

@@ -199,7 +199,10 @@ final class VoicesTest extends TestCase
         $beat = $this->beat(new StereoBlock($tone, $tone), [[3600, 'a0', 127]], [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]]);
         $sounds = new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE);
         $plan = Plan::loop($beat, 'p1', $sounds);
-        $moments = (new Renderer($sounds, SegmentCache::none()))->loop($plan);
+        $moments = [];
+        foreach ((new Renderer($sounds, SegmentCache::none()))->loop($plan) as $moment) {
+            $moments[$moment->segment->index] = $moment;
+        }
         self::assertSame(176400, $plan->frames);
         self::assertEqualsWithDelta(0.25, $moments[0]->mix->block()->left[100], 1e-6);
         self::assertSame(0.0, $this->song($beat)->left[100]);
@@ -211,7 +214,7 @@ final class VoicesTest extends TestCase
         $hits = array_map(static fn (int $i): array => [$i * 240, 'a0', 127, 240, 50], range(0, 15));
         $beat = $this->beat($tone, $hits, [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]]);
         $planner = new VoicePlanner($beat, new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE));
-        $pass = static fn (int $n): array => $planner->song([...array_fill(0, $n, [$beat->pattern('p1')->withHits([]), 0, 0]), [$beat->pattern('p1'), 0, 176400]])['a0'] ?? [];
+        $pass = static fn (int $n): array => iterator_to_array($planner->song([...array_fill(0, $n, [$beat->pattern('p1')->withHits([]), 0, 0]), [$beat->pattern('p1'), 0, 176400]]))[$n]['a0'] ?? [];
         self::assertEquals($pass(0), $pass(0));
         self::assertNotEquals($pass(0), $pass(1));
         $total = array_sum(array_map(static fn (int $n): int => \count($pass($n)), range(0, 39)));
