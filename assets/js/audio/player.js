@@ -1,9 +1,9 @@
-// Plays what PHP rendered: a loop that is exchanged for its newest version while it sounds, or the whole beat.
+// Plays what PHP rendered: a loop that is exchanged for its newest version while it sounds, or in pieces the whole beat or a long loop.
 
 import { again, app, page } from '../page.js';
 import { notice } from '../notice.js';
 import { audio, CROSSFADE, RATE, readSound, toBuffer } from './context.js';
-import { Song } from './song.js';
+import { Pieces, SEGMENT } from './pieces.js';
 
 const SOON = 0.03;
 
@@ -11,16 +11,16 @@ class Player extends EventTarget {
     playing = false;
     /** "loop" or "song" */
     what = 'loop';
-    /** The newest loop: render, frames, ticks, left, right, meters, pattern. */
+    /** The newest loop: render, frames, ticks, pattern; left, right and meters, unless it is long. */
     loop = null;
-    /** Context frame at which the loop was, or would have been, at its start. */
-    origin = 0;
+    #origin = 0;
     #source = null;
     #wanted = 0;
     #busy = false;
     #waiting = null;
     #preview = null;
-    #song = null;
+    /** What plays in pieces. */
+    #pieces = null;
 
     async toggle() {
         if (this.playing) {
@@ -36,33 +36,44 @@ class Player extends EventTarget {
         this.playing = true;
         this.#tell();
         if (this.what === 'song') {
-            await this.#startSong();
+            await this.#startPieces({ beat: page().beat, head: page().head, bpm: page().bpm });
         } else {
             if (!this.loop || this.loop.pattern !== page().pattern || this.#busy) {
                 await this.refresh();
             }
-            if (this.playing && this.loop) {
-                const start = Math.ceil((audio().currentTime + SOON + delay) * RATE);
-                this.origin = start;
-                this.#start(start, 0);
+            if (this.playing && this.loop?.long) {
+                if (!this.#pieces) {
+                    await new Promise((resolve) => { setTimeout(resolve, 1000 * delay); });
+                    await this.#goRound(0);
+                }
+            } else if (this.playing && this.loop && !this.#source) {
+                this.#origin = Math.ceil((audio().currentTime + SOON + delay) * RATE);
+                this.#start(this.#origin, 0);
             }
         }
         this.#tell();
+    }
+
+    /** Context frame at which what plays was, or would have been, at its start. */
+    get origin() {
+        return this.#pieces?.origin ?? this.#origin;
     }
 
     stop() {
         this.playing = false;
         this.#end(this.#source, audio().currentTime);
         this.#source = null;
-        this.#song?.stop();
-        this.#song = null;
+        this.#pieces?.stop();
+        this.#pieces = null;
         this.#tell();
     }
 
     /** Fetches what changed since the last render, and goes over to it; the whole beat at its next piece. */
     async refresh() {
         // When it fails, the next piece is asked for in the newer version and says why.
-        this.#song?.renew(page().head).catch(() => {});
+        if (this.what === 'song') {
+            this.#pieces?.renew(page().head, page().bpm).catch(() => {});
+        }
         this.#wanted += 1;
         if (this.#busy) {
             return;
@@ -96,8 +107,8 @@ class Player extends EventTarget {
         if (!this.playing) {
             return 0;
         }
-        if (this.#song) {
-            return Math.max(0, this.#song.position(at));
+        if (this.#pieces && (this.what === 'song' || !this.#pieces.sounding)) {
+            return Math.max(0, this.#pieces.position(at));
         }
         const frames = Math.floor(at * RATE) - this.origin;
 
@@ -106,7 +117,7 @@ class Player extends EventTarget {
 
     /** When, by the audio clock, the next beat falls; at once when nothing loops. */
     nextBeat() {
-        if (!this.loop || !this.playing || this.#song) {
+        if (!this.loop || !this.playing || this.what === 'song') {
             return 0;
         }
         const now = audio().currentTime;
@@ -123,18 +134,18 @@ class Player extends EventTarget {
 
     /** What is heard now, for meters: {meters, column}. */
     meters() {
-        const from = this.#song ? this.#song.meters() : this.loop && { meters: this.loop.meters, frame: this.position() };
+        const from = this.#pieces ? this.#pieces.meters() : this.loop && !this.loop.long && { meters: this.loop.meters, frame: this.position() };
 
         return from && this.playing && from.frame >= 0 ? { ...from, column: Math.floor(from.frame / from.meters.every) } : null;
     }
 
     /** Version of the beat that the whole of it is heard in from the next piece on. */
     get songHead() {
-        return this.#song?.head ?? null;
+        return this.#pieces?.head ?? null;
     }
 
     get songFrames() {
-        return this.#song?.music ?? 0;
+        return this.#pieces?.music ?? 0;
     }
 
     async #fetchLoop() {
@@ -174,6 +185,12 @@ class Player extends EventTarget {
             return;
         }
         const next = { ...answer, pattern: now.pattern, beat: now.beat };
+        if (answer.long || before?.long) {
+            await this.#exchangeLong(before, next, left, right);
+            this.dispatchEvent(new Event('loop'));
+
+            return;
+        }
         if (answer.patch && answer.frames === before?.frames) {
             next.left = before.left;
             next.right = before.right;
@@ -216,6 +233,40 @@ class Player extends EventTarget {
         this.#start(when, offset, CROSSFADE);
     }
 
+    /** A loop that is long, or was: it goes on in pieces, or again as a whole, at the same place in ticks. */
+    async #exchangeLong(before, next, left, right) {
+        const same = before?.long && next.long && before.frames === next.frames && before.pattern === next.pattern;
+        const ticks = before && before.pattern === next.pattern ? this.ticks(audio().currentTime) : 0;
+        this.loop = next.long ? next : { ...next, left, right };
+        if (!this.playing || this.what !== 'loop' || !(this.#source || this.#pieces)) {
+            return;
+        }
+        if (same) {
+            this.#pieces?.renew(page().head, page().bpm).catch(() => {});
+
+            return;
+        }
+        const at = Math.max(0, Math.round((ticks % next.ticks) * next.frames / next.ticks));
+        this.#end(this.#source, audio().currentTime);
+        this.#source = null;
+        this.#pieces?.stop();
+        this.#pieces = null;
+        if (next.long) {
+            await this.#goRound(at);
+        } else {
+            const when = Math.ceil((audio().currentTime + SOON) * RATE);
+            this.#origin = when - at;
+            this.#start(when, at, CROSSFADE);
+        }
+    }
+
+    /** @param frame from which a long loop is wanted */
+    #goRound(frame) {
+        const { beat, pattern } = this.loop;
+
+        return this.#startPieces({ beat, head: page().head, bpm: page().bpm, pattern, from: Math.floor(frame / SEGMENT) });
+    }
+
     #start(frame, offset, fade = 0) {
         const context = audio();
         const source = context.createBufferSource();
@@ -239,11 +290,10 @@ class Player extends EventTarget {
         }
     }
 
-    async #startSong() {
-        const song = new Song(page().beat, page().head, () => this.stop());
-        this.#song = song;
+    async #startPieces(what) {
+        this.#pieces = new Pieces(what, { ended: () => this.stop(), working: (progress) => this.#await(progress) });
         try {
-            await song.start();
+            await this.#pieces.start();
         } catch (problem) {
             notice(problem.message, { bad: true });
             this.stop();
@@ -255,7 +305,7 @@ class Player extends EventTarget {
     }
 
     get busy() {
-        return this.#busy || (this.#song !== null && !this.#song.sounding);
+        return this.#busy || (this.#pieces !== null && !this.#pieces.sounding);
     }
 }
 
