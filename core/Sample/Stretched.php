@@ -12,8 +12,8 @@ use Pestle\Core\Signal\Continuation;
 use Pestle\Core\Signal\Window;
 
 /**
- * A source made longer or shorter with its pitch kept. It is worked out from the start as far as it is read and kept
- * in a temporary file, so memory does not grow with its length.
+ * A source made longer or shorter with its pitch kept. It is worked out as far as it is read and kept in a temporary
+ * file, so memory does not grow with its length; among hits, from the one before the place that is read.
  *
  * Hits are taken one by one: each starts on its new place exactly as it was, and only what follows its attack is
  * stretched. (Phases restarted at attacks: A. Röbel, "A new approach to transient processing in the phase
@@ -33,19 +33,29 @@ final class Stretched implements AudioSource
     private readonly int $frames;
     /** @var resource interleaved 32-bit floats */
     private $stream;
-    private int $made = 0;
-    /** @var \Generator<StereoBlock> */
-    private \Generator $work;
+    /**
+     * Stretches of the source that are worked out each on their own: frames of the source from and to, of the result from
+     * and to, and over how many the end goes on under the next.
+     *
+     * @var non-empty-list<array{int, int, int, int, int}>
+     */
+    private readonly array $parts;
+    /** @var array<int, \Generator<StereoBlock>> work on a part that was begun */
+    private array $work = [];
+    /** @var array<int, int> first frame of the result that a part does not have yet */
+    private array $made = [];
+    /** @var array<int, array{list<float>, list<float>}> what a finished part leaves over */
+    private array $tails = [];
 
     /**
      * @param StretchMap $map     where its frames come to lie
      * @param list<int>  $attacks frames of the source at which hits begin, ascending; only asked for hits
      */
-    public function __construct(private readonly AudioSource $source, private readonly StretchMap $map, Material $material, array $attacks = [])
+    public function __construct(private readonly AudioSource $source, private readonly StretchMap $map, private readonly Material $material, array $attacks = [])
     {
         $this->frames = $map->length();
-        $this->stream = fopen('php://temp/maxmemory:4194304', 'r+') ?: throw new \RuntimeException('No temporary file could be made.');
-        $this->work = Material::Hits === $material ? $this->hits($attacks) : $this->part(0, $source->frames(), $this->frames, self::TONE_SECONDS, 0);
+        $this->stream = tmpfile() ?: throw new \RuntimeException('No temporary file could be made.');
+        $this->parts = Material::Hits === $material ? $this->hits($attacks) : [[0, $source->frames(), 0, $this->frames, 0]];
     }
 
     /**
@@ -76,12 +86,8 @@ final class Stretched implements AudioSource
 
     private function kept(int $start, int $count): StereoBlock
     {
-        while ($this->made < $start + $count && $this->work->valid()) {
-            $block = $this->work->current();
-            fseek($this->stream, 8 * $this->made);
-            fwrite($this->stream, (new PcmEncoder(SampleFormat::Float32))->encode($block));
-            $this->made += $block->frames();
-            $this->work->next();
+        for ($i = $this->partAt($start); isset($this->parts[$i]) && $this->parts[$i][2] < $start + $count; ++$i) {
+            $this->make($i, min($start + $count, $this->parts[$i][3]));
         }
         fseek($this->stream, 8 * $start);
         $bytes = str_pad((string) stream_get_contents($this->stream, 8 * $count), 8 * $count, "\0");
@@ -90,12 +96,102 @@ final class Stretched implements AudioSource
         return $block->left === $block->right ? new StereoBlock($block->left, $block->left) : $block;
     }
 
+    /** The last part that begins at a frame of the result or before it. */
+    private function partAt(int $frame): int
+    {
+        [$low, $high] = [0, \count($this->parts) - 1];
+        while ($low < $high) {
+            $middle = intdiv($low + $high + 1, 2);
+            [$low, $high] = $this->parts[$middle][2] <= $frame ? [$middle, $high] : [$low, $middle - 1];
+        }
+
+        return $low;
+    }
+
+    /** Works on a part until it is there up to a frame of the result. */
+    private function make(int $i, int $until): void
+    {
+        $this->made[$i] ??= $this->parts[$i][2];
+        if ($this->made[$i] >= $until || isset($this->tails[$i])) {
+            return;
+        }
+        $work = $this->work[$i] ??= $this->joinedPart($i);
+        for (; $this->made[$i] < $until && $work->valid(); $work->next()) {
+            $block = $work->current();
+            fseek($this->stream, 8 * $this->made[$i]);
+            fwrite($this->stream, (new PcmEncoder(SampleFormat::Float32))->encode($block));
+            $this->made[$i] += $block->frames();
+        }
+    }
+
+    /** @return \Generator<StereoBlock> a part from its start to its end, over which the one before it fades out */
+    private function joinedPart(int $i): \Generator
+    {
+        [, , $at, $until] = $this->parts[$i];
+        $tail = $this->tail($i - 1);
+        $over = [[], []];
+        $place = 0;
+        foreach ($this->alone($i) as $block) {
+            $block = self::joined($block, $tail, $place);
+            $inside = max(0, min($block->frames(), $until - $at - $place));
+            if ($inside > 0) {
+                yield $inside === $block->frames() ? $block : $block->slice(0, $inside);
+            }
+            $over = [[...$over[0], ...\array_slice($block->left, $inside)], [...$over[1], ...\array_slice($block->right, $inside)]];
+            $place += $block->frames();
+        }
+        $this->tails[$i] = $over;
+        unset($this->work[$i]);
+    }
+
+    /**
+     * What a part leaves over: when it is finished, else made for itself, which does not need the part before it.
+     *
+     * @return array{list<float>, list<float>}
+     */
+    private function tail(int $i): array
+    {
+        if ($i < 0) {
+            return [[], []];
+        }
+        [, , $at, $until, $over] = $this->parts[$i];
+        if (isset($this->work[$i]) || $until - $at <= $over) {
+            $this->make($i, \PHP_INT_MAX);
+        }
+        if (!isset($this->tails[$i])) {
+            $left = $right = [];
+            $place = $at;
+            foreach ($this->alone($i) as $block) {
+                $inside = max(0, min($block->frames(), $until - $place));
+                $left = [...$left, ...\array_slice($block->left, $inside)];
+                $right = [...$right, ...\array_slice($block->right, $inside)];
+                $place += $block->frames();
+            }
+
+            return [$left, $right];
+        }
+
+        return $this->tails[$i];
+    }
+
+    /** @return \Generator<StereoBlock> */
+    private function alone(int $i): \Generator
+    {
+        [$from, $to, $at, $until, $over] = $this->parts[$i];
+        if (Material::Hits !== $this->material) {
+            return $this->part($from, $to, $until - $at, self::TONE_SECONDS, 0);
+        }
+        $rate = $this->source->sampleRate();
+
+        return $this->part($from, $to + $over, $until - $at + $over, self::HIT_SECONDS, (int) ($rate * self::ATTACK_SECONDS) + (int) ($rate * self::LEAD_SECONDS), $over);
+    }
+
     /**
      * @param list<int> $attacks
      *
-     * @return \Generator<StereoBlock>
+     * @return non-empty-list<array{int, int, int, int, int}>
      */
-    private function hits(array $attacks): \Generator
+    private function hits(array $attacks): array
     {
         $rate = $this->source->sampleRate();
         $lead = (int) ($rate * self::LEAD_SECONDS);
@@ -107,27 +203,17 @@ final class Stretched implements AudioSource
         }
         $fade = (int) ($rate * self::FADE_SECONDS);
         $at = 0;
-        $tail = [[], []];
+        $parts = [];
         foreach ($cuts as $i => $from) {
             $end = $cuts[$i + 1] ?? $this->source->frames();
             $over = isset($cuts[$i + 1]) ? min($fade, $this->source->frames() - $end) : 0;
             // The hit itself lies on its new place; what leads up to it keeps its length.
             $until = isset($cuts[$i + 1]) ? (int) round($this->map->forward($end + $lead)) - $lead : $this->frames;
-            $part = $this->part($from, $end + $over, $until - $at + $over, self::HIT_SECONDS, (int) ($rate * self::ATTACK_SECONDS) + $lead, $over);
-            $next = [[], []];
-            $place = 0;
-            foreach ($part as $block) {
-                $block = self::joined($block, $tail, $place);
-                $inside = max(0, min($block->frames(), $until - $at - $place));
-                if ($inside > 0) {
-                    yield $inside === $block->frames() ? $block : $block->slice(0, $inside);
-                }
-                $next = [[...$next[0], ...\array_slice($block->left, $inside)], [...$next[1], ...\array_slice($block->right, $inside)]];
-                $place += $block->frames();
-            }
-            $tail = $next;
+            $parts[] = [$from, $end, $at, $until, $over];
             $at = $until;
         }
+
+        return $parts;
     }
 
     /**
