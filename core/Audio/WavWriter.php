@@ -25,19 +25,14 @@ final class WavWriter
             throw new \RuntimeException(\sprintf('%s cannot be written. Check the folder and its rights.', $path));
         }
         $this->stream = $stream;
-        $this->put($this->header());
+        $this->put(self::header($this->sampleRate, $this->format, $this->bytes));
     }
 
-    /**
-     * Writes all of a source.
-     *
-     * @param (callable(float): void)|null $progress told how far it is, 0 to 1
-     */
-    public static function copy(AudioSource $source, string $path, SampleFormat $format, ?callable $progress = null): void
+    /** Writes all of a source. */
+    public static function copy(AudioSource $source, string $path, SampleFormat $format): void
     {
         $writer = new self($path, $source->sampleRate(), $format);
         for ($at = 0, $frames = $source->frames(); $at < $frames; $at += 16384) {
-            null === $progress || $progress($at / $frames);
             $writer->write($source->read($at, min(16384, $frames - $at)));
         }
         $writer->close();
@@ -54,7 +49,7 @@ final class WavWriter
     public function close(): void
     {
         rewind($this->stream);
-        $this->put($this->header());
+        $this->put(self::header($this->sampleRate, $this->format, $this->bytes));
         fclose($this->stream);
         rename($this->path.'.part', $this->path);
     }
@@ -66,15 +61,15 @@ final class WavWriter
         @unlink($this->path.'.part');
     }
 
-    /** All before the sound. What is not PCM says how its format goes on, and how many frames there are (Microsoft, "Multiple channel audio data and WAVE files"). */
-    private function header(): string
+    /** All before the sound of a stereo file. What is not PCM says how its format goes on, and how many frames there are (Microsoft, "Multiple channel audio data and WAVE files"). */
+    public static function header(int $sampleRate, SampleFormat $sampleFormat, int $bytes): string
     {
-        $frame = 2 * $this->format->bytes();
-        $isFloat = $this->format->isFloat();
-        $format = pack('vvVVvv', $isFloat ? 3 : 1, 2, $this->sampleRate, $this->sampleRate * $frame, $frame, $this->format->bits()).($isFloat ? pack('v', 0) : '');
-        $chunks = 'WAVEfmt '.pack('V', \strlen($format)).$format.($isFloat ? 'fact'.pack('VV', 4, intdiv($this->bytes, $frame)) : '').'data'.pack('V', $this->bytes);
+        $frame = 2 * $sampleFormat->bytes();
+        $isFloat = $sampleFormat->isFloat();
+        $format = pack('vvVVvv', $isFloat ? 3 : 1, 2, $sampleRate, $sampleRate * $frame, $frame, $sampleFormat->bits()).($isFloat ? pack('v', 0) : '');
+        $chunks = 'WAVEfmt '.pack('V', \strlen($format)).$format.($isFloat ? 'fact'.pack('VV', 4, intdiv($bytes, $frame)) : '').'data'.pack('V', $bytes);
 
-        return 'RIFF'.pack('V', \strlen($chunks) + $this->bytes).$chunks;
+        return 'RIFF'.pack('V', \strlen($chunks) + $bytes).$chunks;
     }
 
     private function put(string $data): void

@@ -195,8 +195,9 @@ final class Engine
     {
         foreach ($this->readers as $i => $reader) {
             if ($reader->continues($name, $from)) {
-                unset($this->readers[$i]);
-                $this->readers = [$reader, ...$this->readers];
+                $others = $this->readers;
+                unset($others[$i]);
+                $this->readers = [$reader, ...array_values($others)];
 
                 return $reader;
             }

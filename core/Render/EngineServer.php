@@ -40,10 +40,14 @@ final class EngineServer
         @unlink($this->socket);
     }
 
-    /** Takes in what was asked meanwhile. @param resource $server */
+    /**
+     * Takes in what was asked meanwhile.
+     *
+     * @param resource $server
+     */
     private function listen($server): void
     {
-        $read = [$server, ...$this->clients];
+        $read = [$server, ...array_values($this->clients)];
         $write = $except = null;
         $chores = $this->engine->hasChores();
         [$seconds, $microseconds] = match (true) {

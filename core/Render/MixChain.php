@@ -80,7 +80,11 @@ final class MixChain
         return [...$this->before, 'limiter' => $this->states['limiter']];
     }
 
-    /** Goes on from there; what has another equalizer or compressor by now begins at rest. @param array<string, list<float>> $states */
+    /**
+     * Goes on from there; what has another equalizer or compressor by now begins at rest.
+     *
+     * @param array<string, list<float>> $states
+     */
     public function goOnWith(array $states): void
     {
         foreach ($this->states as $id => $state) {

@@ -20,8 +20,8 @@ final class PadSounds
     /** @var array<string, StereoBlock> */
     private array $kept = [];
     private int $keptFrames = 0;
-    /** @var array<string, bool> sounds with edits, by whether they were ready; those that were not are asked again */
-    private array $ready = [];
+    /** @var array<string, string> what is played for a sound; where it is another one, it is asked again */
+    private array $playable = [];
 
     public function __construct(
         private readonly SampleLibrary $library,
@@ -30,27 +30,32 @@ final class PadSounds
     ) {
     }
 
-    /** The sound itself, or while its edits are being worked out a lighter one in its place. */
-    public function playable(string $sound): string
+    /**
+     * The sound itself, or while its edits are being worked out another in its place.
+     *
+     * @param int $frame from which on it is wanted first
+     */
+    public function playable(string $sound, int $frame): string
     {
-        if (!($this->ready[$sound] ?? false)) {
-            $this->ready[$sound] = $this->library->isReady($sound);
-        }
-
-        return $this->ready[$sound] ? $sound : $this->library->lighter($sound);
+        return $this->playable[$sound] ??= $this->library->isReady($sound, $frame) ? $sound : $this->library->lighter($sound);
     }
 
     /** Asks anew what is ready: worked-out sounds may have been cleared away. */
     public function forgetReady(): void
     {
-        $this->ready = [];
+        $this->playable = [];
     }
 
     /** @return array<string, NotMadeYet> what a lighter sound stood for since this was asked last */
     public function missing(): array
     {
-        $missing = array_keys(array_filter($this->ready, static fn (bool $ready): bool => !$ready));
-        $this->ready = array_filter($this->ready);
+        $missing = [];
+        foreach ($this->playable as $sound => $played) {
+            if ($sound !== $played) {
+                $missing[] = (string) $sound;
+                unset($this->playable[$sound]);
+            }
+        }
 
         return array_combine($missing, array_map(fn (string $sound): NotMadeYet => new NotMadeYet($sound, $this->library->progress($sound)), $missing));
     }

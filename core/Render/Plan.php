@@ -126,7 +126,7 @@ final readonly class Plan
             $sounding = self::soundingAt($at, $sounding, $own);
         }
         while ([] !== $sounding) {
-            $end = max(array_map(static fn (array $list): int => max(array_map(static fn (Voice $v): int => $v->end(), $list)), $sounding));
+            $end = max(array_map(static fn (Voice $v): int => $v->end(), array_merge(...array_values($sounding))));
             $segment = new Segment($index, $at, min(Segment::FRAMES, $end - $at));
             foreach ($sounding as $pad => $list) {
                 foreach ($list as $voice) {
@@ -143,7 +143,7 @@ final readonly class Plan
     /**
      * @param array<string, list<Voice>> ...$voices by pad
      *
-     * @return array<string, list<Voice>> those that go on at a frame
+     * @return array<string, non-empty-list<Voice>> those that go on at a frame
      */
     private static function soundingAt(int $frame, array ...$voices): array
     {
@@ -179,15 +179,12 @@ final readonly class Plan
         return $segments;
     }
 
-    /** @param non-empty-array<int, Segment> $segments by index, without gaps */
+    /** @param array<int, Segment> $segments by index, without gaps */
     private static function place(array $segments, string $pad, Voice $voice, int $offset): void
     {
         [$first, $end] = [$voice->first() + $offset, $voice->end() + $offset];
-        for ($i = self::segmentAt($segments, $first), $last = (int) array_key_last($segments); $i <= $last; ++$i) {
+        for ($i = self::segmentAt($segments, $first); isset($segments[$i]) && $segments[$i]->start < $end; ++$i) {
             $segment = $segments[$i];
-            if ($segment->start >= $end) {
-                break;
-            }
             if ($segment->start + $segment->frames > $first) {
                 $segment->voices[$pad][] = [$voice, $voice->start + $offset - $segment->start];
             }
@@ -197,12 +194,12 @@ final readonly class Plan
     /**
      * Index of the last segment that starts at or before $frame.
      *
-     * @param non-empty-array<int, Segment> $segments
+     * @param array<int, Segment> $segments
      */
     private static function segmentAt(array $segments, int $frame): int
     {
-        $low = array_key_first($segments);
-        $high = array_key_last($segments);
+        $low = (int) array_key_first($segments);
+        $high = (int) array_key_last($segments);
         while ($low < $high) {
             $middle = intdiv($low + $high + 1, 2);
             if ($segments[$middle]->start <= $frame) {

@@ -28,8 +28,8 @@ final class PlanReader
     private readonly MixChain $chain;
 
     /**
-     * @param string     $name what is played: the same name is the same plan
-     * @param int        $at   index of the segment that comes next
+     * @param string     $name    what is played: the same name is the same plan
+     * @param int        $at      index of the segment that comes next
      * @param list<self> $earlier readers of other versions, the likeliest first
      */
     public function __construct(private readonly string $name, private readonly Plan $plan, Renderer $renderer, private int $at, array $earlier = [])
@@ -144,7 +144,8 @@ final class PlanReader
     private static function common(array $a, array $b): int
     {
         $n = min(\count($a), \count($b));
-        for ($i = 0; $i < $n && $a[$i] === $b[$i]; ++$i);
+        for ($i = 0; $i < $n && $a[$i] === $b[$i]; ++$i) {
+        }
 
         return $i;
     }

@@ -3,10 +3,8 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Audio\AudioSource;
-use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\UnreadableAudio;
-use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Sample\Edits;
@@ -21,12 +19,8 @@ final readonly class SampleLibrary
     private const MOST_KEPT = 2_000_000_000;
     /** Edits of a sound this short are worked out at once. */
     private const AT_ONCE_SECONDS = 8.0;
-    /** Beside the sound: touched whenever somebody who does not wait asks for it. */
-    private const ASKED = '.asked';
-    /** Pages and players ask again every second or two while they want it. */
-    private const ASKED_SECONDS = 60;
-    /** Beside the sound that is worked out. */
-    private const PROGRESS = '.progress';
+    /** Before the pieces that are there, in the name of a sound that stands for one that is being made. */
+    private const PIECES = '~';
 
     /**
      * @param string|null $kept    folder of worked-out samples
@@ -43,15 +37,17 @@ final readonly class SampleLibrary
     }
 
     /**
-     * @param string $sound hash of a sample, and its edits as Edits::of() writes them
+     * @param string $sound hash of a sample, and its edits as Edits::of() writes them; or as lighter() gave it
+     * @param int    $frame that is wanted first, where it has yet to be worked out
      *
      * @throws UnreadableAudio  when the sample is gone
      * @throws NotMadeYet       when its edits take long and this library does not wait
      * @throws NotWantedAnyMore when it gave up
      */
-    public function open(string $sound): AudioSource
+    public function open(string $sound, int $frame = 0): AudioSource
     {
-        [$hash, $json] = [...explode('|', $sound, 2), ''];
+        [$name, $pieces] = [...explode(self::PIECES, $sound, 2), ''];
+        [$hash, $json] = [...explode('|', $name, 2), ''];
         $source = SoundFile::open($this->path($hash));
         if ('' === $json) {
             return $source;
@@ -62,7 +58,10 @@ final readonly class SampleLibrary
         }
         // What takes long is kept up to there; what comes after it is laid over it in passing.
         [$heavy, $light] = $edits->split();
-        if (!$this->isReady($sound)) {
+        if ('' !== $pieces) {
+            return $light->apply((new WorkedOut($this->kept, $heavy->of($hash)))->among($heavy->lighter($source->frames())->apply($source), $pieces));
+        }
+        if (!$this->isReady($sound, $frame)) {
             throw new NotMadeYet($sound, $this->progress($sound));
         }
 
@@ -70,38 +69,54 @@ final readonly class SampleLibrary
     }
 
     /**
+     * Some of a sound, which may be there although the rest of it is not.
+     *
+     * @throws NotMadeYet as open(); it asks for these frames to be made first then
+     */
+    public function openFor(string $sound, int $frame, int $count): AudioSource
+    {
+        $made = $this->workedOutFor($sound);
+        if (null !== $made && !$made[0]->isReady()) {
+            [$first, $last] = array_map(fn (int $at): int => intdiv(max(0, $this->beforeLight($sound, $at)), WorkedOut::PIECE), [$frame, $frame + $count - 1]);
+            $pieces = $made[0]->pieces();
+            if ('' !== $pieces && $last >= $first && '' === trim(substr($pieces, $first, 1 + min($last, \strlen($pieces) - 1) - $first), '1')) {
+                $made[0]->ask($first * WorkedOut::PIECE);
+
+                return $this->open($sound.self::PIECES.$pieces);
+            }
+        }
+
+        return $this->open($sound, $frame);
+    }
+
+    /**
      * Whether a sound can be opened without a long wait.
+     *
+     * @param int $frame that is wanted first
      *
      * @phpstan-impure
      */
-    public function isReady(string $sound): bool
+    public function isReady(string $sound, int $frame = 0): bool
     {
-        [$hash, $json] = [...explode('|', $sound, 2), ''];
-        if ($this->waits || '' === $json || null === $this->kept) {
+        $made = $this->waits ? null : $this->workedOutFor($sound);
+        if (null === $made || $made[0]->isReady() || SoundFile::open($this->path($made[1]))->seconds() <= self::AT_ONCE_SECONDS) {
             return true;
         }
-        [$heavy] = self::edits($json)->split();
-
-        $path = self::worked($heavy->of($hash), $this->kept);
-        if ([] === $heavy->list || is_file($path) || SoundFile::open($this->path($hash))->seconds() <= self::AT_ONCE_SECONDS) {
-            return true;
-        }
-        @touch(substr($path, 0, -\strlen('.wav')).self::ASKED);
+        $made[0]->ask($this->beforeLight($sound, $frame));
 
         return false;
     }
 
-    /** What can be heard of a sound at once, as long as it is. */
+    /** What can be heard of a sound at once, as long as it is: what is made of it, and something lighter for the rest. */
     public function lighter(string $sound): string
     {
+        $pieces = ($this->workedOutFor($sound)[0] ?? null)?->pieces() ?? '';
+        if (str_contains($pieces, '1')) {
+            return $sound.self::PIECES.$pieces;
+        }
         [$hash, $json] = [...explode('|', $sound, 2), ''];
 
         return self::edits($json)->lighter(SoundFile::open($this->path($hash))->frames())->of($hash);
-    }
-
-    private static function worked(string $sound, string $folder): string
-    {
-        return $folder.'/'.hash('sha256', $sound).'.wav';
     }
 
     /**
@@ -111,11 +126,28 @@ final readonly class SampleLibrary
      */
     public function progress(string $sound): ?float
     {
-        [$hash, $json] = [...explode('|', $sound, 2), ''];
-        [$heavy] = self::edits($json)->split();
-        $told = null === $this->kept ? '' : (string) @file_get_contents($this->kept.'/'.hash('sha256', $heavy->of($hash)).self::PROGRESS);
+        return ($this->workedOutFor($sound)[0] ?? null)?->progress();
+    }
 
-        return '' === $told ? null : (float) $told;
+    /** @return array{WorkedOut, string}|null what is kept of a sound, and the hash of its sample; null when nothing of it takes long */
+    private function workedOutFor(string $sound): ?array
+    {
+        [$hash, $json] = [...explode('|', $sound, 2), ''];
+        if ('' === $json || null === $this->kept) {
+            return null;
+        }
+        [$heavy] = self::edits($json)->split();
+
+        return [] === $heavy->list ? null : [new WorkedOut($this->kept, $heavy->of($hash)), $hash];
+    }
+
+    /** Where a frame of a sound lies in what is kept of it. */
+    private function beforeLight(string $sound, int $frame): int
+    {
+        [$hash, $json] = [...explode('|', $sound, 2), ''];
+        [$heavy, $light] = self::edits($json)->split();
+
+        return $light->toSource($frame, $heavy->length(SoundFile::open($this->path($hash))->frames()));
     }
 
     private static function edits(string $json): Edits
@@ -125,46 +157,14 @@ final readonly class SampleLibrary
 
     private function workedOut(string $sound, AudioSource $source, Edits $edits, string $folder): AudioSource
     {
-        is_dir($folder) || @mkdir($folder, 0o700, true);
-        $name = hash('sha256', $sound);
-        $path = self::worked($sound, $folder);
-        if (!is_file($path)) {
-            // Several pages and the engine may want it at once: one of them works, the others wait. Those that want another go on
-            // beside it, but for the one in 256 that has the same lock.
-            $lock = fopen($folder.'/lock-'.substr($name, 0, 2), 'c') ?: throw new \RuntimeException('The folder of worked-out samples can\'t be written: '.$folder);
-            flock($lock, \LOCK_EX);
-            try {
-                if (!is_file($path)) {
-                    self::makeRoom($folder);
-                    WavWriter::copy($edits->apply($source), $path, SampleFormat::Float32, $this->teller($folder.'/'.$name));
-                    @unlink($folder.'/'.$name.self::ASKED);
-                }
-            } finally {
-                @unlink($folder.'/'.$name.self::PROGRESS);
-                @unlink($path.'.part');
-                flock($lock, \LOCK_UN);
-            }
+        $made = new WorkedOut($folder, $sound);
+        if (!$made->isReady()) {
+            is_dir($folder) || @mkdir($folder, 0o700, true);
+            self::makeRoom($folder);
+            $made->make(static fn (): AudioSource => $edits->apply($source), $this->givesUp);
         }
 
-        return SoundFile::open($path);
-    }
-
-    /** @return callable(float): void writes it down five times a second, and ends what nobody wants any more */
-    private function teller(string $path): callable
-    {
-        $told = 0.0;
-
-        return function (float $progress) use ($path, &$told): void {
-            if (microtime(true) - $told > 0.2) {
-                $told = microtime(true);
-                file_put_contents($path.self::PROGRESS, \sprintf('%.3f', $progress));
-                clearstatcache(true, $path.self::ASKED);
-                $asked = $this->givesUp ? @filemtime($path.self::ASKED) : false;
-                if (false !== $asked && $asked < time() - self::ASKED_SECONDS) {
-                    throw new NotWantedAnyMore('Nobody asks for these edits any more.');
-                }
-            }
-        };
+        return SoundFile::open($made->path);
     }
 
     private static function makeRoom(string $folder): void

@@ -174,7 +174,7 @@ final readonly class VoicePlanner
     private function played(Pad $pad): array
     {
         [$sample, $start, $end] = $this->beat->stretchOf($pad);
-        $sample = $this->sounds->playable($sample);
+        $sample = $this->sounds->playable($sample, $start);
         $stretch = $this->sounds->stretch($sample, $pad->tuneCents);
         $from = (int) round($start * $stretch);
 

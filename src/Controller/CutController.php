@@ -20,12 +20,16 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/samples/{hash}', requirements: ['hash' => '[0-9a-f]{64}'], methods: 'GET')]
 final class CutController extends AbstractController
 {
+    /** So far around a place something to cut at is looked for, at the most. */
+    private const SNAP_SECONDS = 5;
+
     /** The nearest frame to cut at: where the wave crosses zero, where a hit begins, or on the grid. */
     #[Route('/snap')]
     public function snap(EditedSample $sample, Request $request): JsonResponse
     {
-        $source = $sample->source();
-        $at = max(0, min($source->frames(), (int) $request->query->get('at', '0')));
+        $at = max(0, min($sample->frames(), (int) $request->query->get('at', '0')));
+        $near = self::SNAP_SECONDS * $sample->sample->rate;
+        $source = $sample->source(max(0, $at - $near), 2 * $near);
 
         return new JsonResponse(['frame' => match ($request->query->get('to')) {
             'hit' => Snap::toHit($source, $at),

@@ -46,9 +46,9 @@ final class SampleController extends AbstractController
     #[Route('/frames')]
     public function frames(EditedSample $sample, Request $request): Response
     {
-        $source = $sample->source();
         $from = max(0, (int) $request->query->get('from', '0'));
         $count = max(1, min(self::MOST_FRAMES, (int) $request->query->get('count', '1024')));
+        $source = $sample->source($from, $count);
         $block = $source->read($from, $count);
         $encoder = new \Pestle\Core\Audio\PcmEncoder(\Pestle\Core\Audio\SampleFormat::Int16);
 
@@ -59,14 +59,15 @@ final class SampleController extends AbstractController
     #[Route('/sound')]
     public function sound(EditedSample $sample, Request $request): Response
     {
-        $source = $sample->source();
+        $wanted = max(0, (int) $request->query->get('from', '0'));
+        $source = $sample->source($wanted, self::LISTEN_SECONDS * $sample->sample->rate);
         if ($request->query->has('click')) {
             $clicks = Click::both($source->sampleRate());
             $half = intdiv($clicks->frames(), 2);
             $source = new Ticked($source, ChopPage::linesOf($sample->sample, $sample->edits), $clicks->slice(0, $half), $clicks->slice($half, $half));
         }
         $heard = Resampled::toRate($source, Beat::SAMPLE_RATE);
-        $from = (int) (max(0, (int) $request->query->get('from', '0')) / $source->sampleRate() * Beat::SAMPLE_RATE);
+        $from = (int) ($wanted / $source->sampleRate() * Beat::SAMPLE_RATE);
         $count = max(0, min($heard->frames() - $from, self::LISTEN_SECONDS * Beat::SAMPLE_RATE));
         $sound = '';
         for ($at = 0; $at < $count; $at += 8192) {

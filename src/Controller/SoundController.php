@@ -55,7 +55,7 @@ final class SoundController extends AbstractController
     public function piece(BeatRecord $record, Request $request): Response
     {
         $json = $this->beats->json($record);
-        $pattern = $request->query->get('pattern', '');
+        $pattern = $request->query->getString('pattern');
         if ('' !== $pattern && !isset(BeatCodec::decode($json)->patterns[$pattern])) {
             return self::pack(['gone' => true], '');
         }

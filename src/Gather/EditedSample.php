@@ -24,9 +24,12 @@ final readonly class EditedSample
         return $this->edits->length($this->sample->frames);
     }
 
-    public function source(): AudioSource
+    /** To be read throughout, or from a frame on, so many of them. */
+    public function source(int $from = 0, ?int $count = null): AudioSource
     {
-        return $this->samples->library(false)->open($this->edits->of($this->sample->hash));
+        $rest = max(1, $this->frames() - $from);
+
+        return $this->samples->library(false)->openFor($this->edits->of($this->sample->hash), $from, min($count ?? $rest, $rest));
     }
 
     /** How far it is being worked out, 0 to 1; null when it is not. */

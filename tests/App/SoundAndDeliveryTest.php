@@ -63,8 +63,13 @@ final class SoundAndDeliveryTest extends AppCase
         self::assertSame(2 * 2646, $click['frames']);
         [$sample] = self::sound(self::ask('GET', '/samples/'.self::$hash.'/sound?from=2050'));
         self::assertSame(20000, $sample['frames']);
-        [$song] = self::sound(self::ask('GET', '/beats/'.self::$beat.'/song'));
+        [$song] = self::sound(self::ask('GET', '/beats/'.self::$beat.'/piece'));
         self::assertSame([0, 88200], [$song['start'], $song['music']]);
+        [$round] = self::sound(self::ask('GET', '/beats/'.self::$beat.'/piece?pattern=p1&from=30&count=2'));
+        self::assertSame([88200 + 8 * 4096, 2 * 4096, 32], [$round['start'], $round['frames'], $round['next']]);
+        // While a pattern is being deleted, a page may still ask for it.
+        self::assertSame([['gone' => true], ''], self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p9'])));
+        self::assertSame([['gone' => true], ''], self::sound(self::ask('GET', '/beats/'.self::$beat.'/piece?pattern=p9')));
     }
 
     public function testADeliveryHoldsMixAndStemsByName(): void

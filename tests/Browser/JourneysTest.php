@@ -71,6 +71,7 @@ final class JourneysTest extends PageCase
         // A change is heard where it plays, and the whole is never fetched.
         $head = 'JSON.parse(document.querySelector("#app").dataset.page).head';
         $was = $this->script("performance.clearResourceTimings(); return $head");
+        self::assertIsInt($was);
         $this->clickStep(0, 2);
         $this->wait("$head > $was && (await player()).songHead === $head");
         self::assertLessThan(4_000_000, $this->script("return Math.max(...performance.getEntriesByType('resource').filter((e) => /loop|piece/.test(e.name)).map((e) => e.decodedBodySize))"));

@@ -10,6 +10,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Render\NotMadeYet;
 use Pestle\Core\Render\NotWantedAnyMore;
 use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Render\WorkedOut;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
@@ -282,7 +283,7 @@ final class EditsTest extends TestCase
         self::assertSame($ordered, $told);
         self::assertTrue($told[0] >= 0.0 && end($told) < 1.0);
         self::assertNull($library->progress($sound));
-        self::assertSame([], glob($kept.'/*.progress'));
+        self::assertSame([], glob($kept.'/*.pieces'));
         self::assertSame(30 * 44100, $library->open($sound)->frames());
     }
 
@@ -310,9 +311,53 @@ final class EditsTest extends TestCase
             (new SampleLibrary($folder, $kept, givesUp: true))->open($sound);
             self::fail('It went on.');
         } catch (NotWantedAnyMore) {
-            self::assertSame([], glob($kept.'/*.{wav,part,progress}', \GLOB_BRACE));
+            self::assertSame([], glob($kept.'/*.{wav,part,pieces}', \GLOB_BRACE));
         }
         self::assertSame($lighter->frames(), (new SampleLibrary($folder, $kept))->open($sound)->frames());
         self::assertSame($lighter->frames(), $asking->open($sound)->frames());
+    }
+
+    /** Of long edits the place that is listened to is made first, and heard before the rest is there. */
+    public function testLongEditsAreHeardWhereTheyAreListenedTo(): void
+    {
+        [$folder, $kept] = [Sounds::folder(), Sounds::folder()];
+        $drums = array_merge(...array_map(static fn (int $i): array => Sounds::hit($i, 22050, 0.8)->left, range(1, 60)));
+        $hash = Sounds::put($folder, new StereoBlock($drums, $drums));
+        $sound = $hash.'|'.json_encode([['kind' => 'stretch', 'percent' => 150, 'material' => 'hits'], ['kind' => 'gain', 'db' => -6]]);
+        $asking = new SampleLibrary($folder, $kept, waits: false);
+        $place = 30 * 44100;
+        self::assertFalse($asking->isReady($sound, $place));
+        $code = 'require $argv[1]; (new Pestle\Core\Render\SampleLibrary($argv[2], $argv[3]))->open($argv[4]);';
+        $working = proc_open([\PHP_BINARY, '-r', $code, \dirname(__DIR__, 3).'/vendor/autoload.php', $folder, $kept, $sound], [], $pipes) ?: self::fail('No process.');
+        do {
+            usleep(10_000);
+            $name = $asking->lighter($sound);
+        } while (!str_contains($name, '~') && proc_get_status($working)['running']);
+        $pieces = explode('~', $name)[1] ?? '';
+        self::assertSame(intdiv($place, WorkedOut::PIECE), strpos($pieces, '1'), $pieces);
+        $early = $asking->open($name);
+        [$there, $elsewhere] = [$early->read($place, 4096)->left, $early->read(44100, 4096)->left];
+        self::assertSame($there, $asking->openFor($sound, $place, 4096)->read($place, 4096)->left);
+        try {
+            $asking->openFor($sound, 44100, 4096);
+            self::fail('It is not there yet.');
+        } catch (NotMadeYet $e) {
+            self::assertGreaterThan(0.0, $e->progress);
+        }
+        while (proc_get_status($working)['running']) {
+            usleep(10_000);
+        }
+        $made = $asking->open($sound);
+        self::assertSame($made->read($place, 4096)->left, $there);
+        self::assertNotSame($made->read(44100, 4096)->left, $elsewhere);
+        self::assertSame($made->frames(), $early->frames());
+        // As it would be made from the start, but for the rounding of what is kept.
+        $plain = (new SampleLibrary($folder))->open($sound);
+        self::assertEqualsWithDelta($plain->read($place, 4096)->left, $there, 1e-6);
+        // From one piece into what stands for the next it goes without a click.
+        $edge = (1 + intdiv($place, WorkedOut::PIECE)) * WorkedOut::PIECE;
+        $over = $early->read($edge - 600, 1200)->left;
+        self::assertLessThan(0.5, max(array_map(static fn (int $i): float => abs($over[$i + 1] - $over[$i]), range(0, 1198))));
+        self::assertSame([], glob($kept.'/*.{part,pieces,asked}', \GLOB_BRACE));
     }
 }
