@@ -18,16 +18,17 @@ final readonly class Space
         'deliveries' => ['Delivered files', 'Mixes, stems and archives that were made.', 'Their files go, the beats stay: deliver again to have them back.'],
         'cleared' => ['Samples taken out of the library', 'They can be brought back as long as they are here.', 'They cannot be brought back then.'],
         'deleted' => ['Deleted beats', 'They can be restored as long as they are here, and so can all their versions.', 'They cannot be restored then.'],
+        'versions' => ['Old versions of beats', 'Those more than 1,000 steps back.', 'Undo leads back 1,000 steps then, and no further.'],
         'samples' => ['Samples in the library', 'The files as they came, and what is played of them.', null],
         'beats' => ['Beats with all their versions', 'Every version that undo can lead to.', null],
     ];
 
     /** What can't be had back once it is cleared. */
-    private const FOR_GOOD = ['cleared', 'deleted'];
+    private const FOR_GOOD = ['cleared', 'deleted', 'versions'];
     /** Pieces of documents that versions of beats in the list hold. */
     private const KEPT = 'SELECT j.value FROM revision r JOIN beat b ON b.id = r.beat_id, json_each(r.manifest) j WHERE b.deleted_at IS NULL';
 
-    public function __construct(private DataFolder $folder, private Beats $beats, private EntityManagerInterface $entities, private Connection $database)
+    public function __construct(private DataFolder $folder, private Beats $beats, private OldVersions $versions, private EntityManagerInterface $entities, private Connection $database)
     {
     }
 
@@ -52,6 +53,7 @@ final readonly class Space
             'deliveries' => $this->clearDeliveries(),
             'cleared' => $this->clearSamples(),
             'deleted' => $this->clearBeats(),
+            'versions' => $this->versions->clear(),
             default => throw new \OutOfBoundsException('This can\'t be cleared.'),
         };
 
@@ -66,6 +68,7 @@ final readonly class Space
             'deliveries' => self::size($this->folder->deliveries()),
             'cleared' => array_sum(array_map($this->sampleBytes(...), $this->clearedSamples())),
             'deleted' => (int) (is_numeric($sum = $this->database->fetchOne('SELECT SUM(LENGTH(body)) FROM content WHERE hash NOT IN ('.self::KEPT.')')) ? $sum : 0),
+            'versions' => $this->versions->bytes(),
             'samples' => self::size($this->folder->samples(), $this->folder->originals()) - $this->bytes('cleared'),
             default => array_sum(array_map(static fn (string $path): int => (int) @filesize($path), glob($this->folder->database().'*') ?: [])),
         };

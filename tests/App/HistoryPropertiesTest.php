@@ -5,6 +5,7 @@ namespace Pestle\Tests\App;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Storage\Beats;
 use Pestle\App\Storage\Manifest;
+use Pestle\App\Storage\OldVersions;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
@@ -65,6 +66,31 @@ final class HistoryPropertiesTest extends AppCase
         for ($number = 1; $number <= \count($states); ++$number) {
             self::assertSame($states[$number - 1], BeatCodec::encode($beats->content($record, $number)));
         }
+    }
+
+    public function testOldVersionsGoAndTheWayBackEndsThere(): void
+    {
+        $beats = self::service(Beats::class);
+        $old = self::service(OldVersions::class);
+        $record = $beats->add(Beat::empty('Long'));
+        $other = $beats->add(Beat::empty('Short'));
+        $beats->change($other, 1, 'short', Changes::read(['type' => 'set-tempo', 'bpm' => 77]));
+        for ($i = 1; $i <= OldVersions::STEPS + 20; ++$i) {
+            $beats->change($record, $i, 'step-'.$i, Changes::read(['type' => 'rename-beat', 'name' => 'Step '.$i]));
+        }
+        $now = $this->state($beats, $record);
+        $kept = BeatCodec::encode($beats->content($record, $record->head - OldVersions::STEPS + 1));
+        self::assertGreaterThan(1000, $old->bytes());
+        $freed = self::ask('POST', '/space/versions')->headers->get('Location');
+        self::assertMatchesRegularExpression('/freed=[1-9]\d{3,}$/', (string) $freed);
+        self::assertSame([0, $now], [$old->bytes(), $this->state($beats, $record)]);
+        for ($steps = 0; null !== $beats->history($record)->undo; ++$steps) {
+            $beats->undo($record, $record->head);
+        }
+        self::assertSame([OldVersions::STEPS - 1, $kept], [$steps, $this->state($beats, $record)]);
+        $beats->redo($record, $record->head);
+        $beats->undo($other, $other->head);
+        self::assertSame(BeatCodec::encode(Beat::empty('Short')->with(['seed' => $beats->content($other)->seed])), $this->state($beats, $other));
     }
 
     public function testADocumentSurvivesBeingTakenApart(): void
