@@ -1,5 +1,5 @@
-// One way back for everything: what is said of samples and grids is no revision of the beat, so this remembers the steps
-// made since the beat last changed; undo takes back whichever was made last, by name.
+// One way back for everything: what is said of samples and grids is no revision of the beat, so this remembers such steps
+// with the state of the beat they were made in; undo takes back whichever was made last, by name.
 
 import { redo as redoChange, undo as undoChange } from './changes.js';
 import { correct } from './library.js';
@@ -16,25 +16,30 @@ function write(name, steps) {
     sessionStorage.setItem(`pestle-${name}-${page().beat}`, JSON.stringify(steps.slice(-MOST)));
 }
 
-/** The last step, when nothing of the beat was changed after it. */
-function last(name) {
-    const step = page() ? read(name).at(-1) : null;
+/** Where among all steps the last one is that was made in the state the beat is in now; -1 when there is none. */
+function lastPlace(steps) {
+    return steps.findLastIndex((step) => step.place === page().place);
+}
 
-    return step && step.head === page().head ? step : null;
+function last(name) {
+    const steps = page() ? read(name) : [];
+
+    return steps[lastPlace(steps)] ?? null;
 }
 
 // A correction was made: the sample, what it was in words, and what was there before.
 document.addEventListener('pestle:corrected', ({ detail: { sample, label, before } }) => {
     if (page()) {
-        write('undo', [...read('undo'), { sample, label: label.replace(/\.$/, ''), facts: before, head: page().head }]);
+        write('undo', [...read('undo'), { sample, label: label.replace(/\.$/, ''), facts: before, place: page().place }]);
         write('redo', []);
         show();
     }
 });
 
 async function take(from, to, words) {
-    const step = last(from);
-    write(from, read(from).slice(0, -1));
+    const steps = read(from);
+    const [step] = steps.splice(lastPlace(steps), 1);
+    write(from, steps);
     const answer = await correct(step.sample, step.facts);
     if (answer) {
         write(to, [...read(to), { ...step, facts: answer.before }]);

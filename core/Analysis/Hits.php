@@ -9,6 +9,8 @@ final class Hits
 {
     /** Below this probability a kind is not worth naming. */
     private const SURE = 0.3;
+    /** A cymbal that is recorded alone rings longer; what is like it and does not is a hat that was closed. */
+    private const CYMBAL_SECONDS = 0.7;
 
     /**
      * @param list<int> $onsets frames, ascending
@@ -23,8 +25,10 @@ final class Hits
         foreach ($onsets as $i => $frame) {
             $until = $onsets[$i + 1] ?? $source->frames();
             $levels[] = $source->read($frame, max(1, min($until - $frame, intdiv($source->sampleRate(), 20))))->peak();
-            $probabilities = $model->probabilities($sound->features($frame, $until));
-            $hits[] = $probabilities;
+            $hits[] = $model->probabilities($sound->features($frame, $until));
+        }
+        if (1 === \count($hits) && $source->frames() - $onsets[0] < self::CYMBAL_SECONDS * $source->sampleRate()) {
+            $hits[0] = self::tooShortForACymbal($hits[0]);
         }
         $loudest = [] === $levels ? 0.0 : max($levels);
         $out = [];
@@ -35,5 +39,19 @@ final class Hits
         }
 
         return $out;
+    }
+
+    /**
+     * @param non-empty-list<float> $probabilities
+     *
+     * @return non-empty-list<float>
+     */
+    private static function tooShortForACymbal(array $probabilities): array
+    {
+        [$cymbal, $hat] = [array_search(HitKind::Cymbal, HitModel::KINDS, true), array_search(HitKind::OpenHat, HitModel::KINDS, true)];
+        $probabilities[$hat] += $probabilities[$cymbal];
+        $probabilities[$cymbal] = 0.0;
+
+        return array_values($probabilities);
     }
 }

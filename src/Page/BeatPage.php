@@ -105,6 +105,8 @@ final readonly class BeatPage
         return [
             'beat' => $this->record->id,
             'head' => $this->record->head,
+            // The same wherever undo and redo lead back to the same state.
+            'place' => $this->history->undoTo ?? 0,
             'pattern' => $this->pattern->id,
             'ticks' => $this->pattern->lengthTicks(),
             'bpm' => $this->beat->tempo->bpm,

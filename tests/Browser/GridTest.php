@@ -38,6 +38,15 @@ final class GridTest extends ChopCase
         $this->wait(self::LINES.'.length === 8');
         $this->script($key('true'));
         $this->wait(self::LINES.'.length === 16');
+        // A change of the beat after it is undone first, and then it again.
+        $place = "JSON.parse(document.querySelector('#app').dataset.page).place";
+        $was = $this->script('return '.$place);
+        self::assertIsInt($was);
+        $this->set('#bpm', '111');
+        $this->wait("$place !== $was");
+        $this->script($key('false'));
+        $this->wait("$place === $was && document.querySelector('[data-undo]').textContent.includes('Tempo ×2')");
+        self::assertSame(16, $this->script('return '.self::LINES.'.length'));
         $this->script($key('false'));
         $this->wait(self::LINES.'.length === 8');
         $this->script("document.querySelector('#stretch-bars').value = 4");

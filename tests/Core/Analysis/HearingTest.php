@@ -29,6 +29,15 @@ final class HearingTest extends TestCase
         self::assertLessThan(-100.0, $silence->integratedLufs);
     }
 
+    public function testSingleHitsAreToldApart(): void
+    {
+        $kit = new DrumVoices(44100);
+        foreach (['kick' => $kit->kick(), 'snare' => $kit->snare(), 'clap' => $kit->clap(), 'open hat' => $kit->openHat(), 'percussion' => $kit->shaker()] as $kind => $sound) {
+            $hits = Heard::in(new MemorySource($sound, 44100))->hits;
+            self::assertSame([$kind], array_map(static fn (Hit $hit): string => $hit->kind->value, $hits));
+        }
+    }
+
     public function testSilentStretchesAreGatedOut(): void
     {
         $sine = [...Sounds::sine(1000, 132300, 44100, 0.1), ...array_fill(0, 132300, 0.0)];
