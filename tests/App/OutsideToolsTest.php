@@ -2,6 +2,7 @@
 
 namespace Pestle\Tests\App;
 
+use Pestle\App\Gather\FileTags;
 use Pestle\Core\Analysis\Loudness;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\SampleFormat;
@@ -89,6 +90,29 @@ final class OutsideToolsTest extends TestCase
                 self::assertGreaterThan(0.02, $file->read(0, $file->frames())->peak());
             }
         }
+    }
+
+    /** A file that names another is looked into no further than what it says it is. */
+    public function testATagThatNamesAnotherFileOpensNone(): void
+    {
+        $folder = Sounds::folder();
+        $wav = $this->file(Sounds::hit(2, 20000, 0.3), SampleFormat::Int16);
+        exec(\sprintf('ffmpeg -v error -y -i %s -metadata TBPM=133 -c:a libmp3lame %s/tagged.mp3', escapeshellarg($wav), $folder), $output, $code);
+        self::assertSame(0, $code);
+        self::assertSame(['bpm' => 133.0], FileTags::of($folder.'/tagged.mp3'));
+        // A pipe tells when somebody opens it.
+        posix_mkfifo($folder.'/secret.mp3', 0o600);
+        $watch = proc_open(['sh', '-c', 'cat "$1"/tagged.mp3 > "$1"/secret.mp3; touch "$1"/opened', 'sh', $folder], [], $pipes) ?: self::fail('No process.');
+        $tag = 'ID3'.pack('C7', 3, 0, 0, 0, 0, 0, 0);
+        foreach (["#EXTM3U\n#EXT-X-TARGETDURATION:1\n#EXTINF:1,\n$folder/secret.mp3\n#EXT-X-ENDLIST\n", "ffconcat version 1.0\nfile secret.mp3\n"] as $text) {
+            foreach ([$tag, ''] as $before) {
+                file_put_contents("$folder/hostile.mp3", $before.$text);
+                self::assertSame([], FileTags::of("$folder/hostile.mp3"));
+            }
+        }
+        self::assertFileDoesNotExist($folder.'/opened');
+        proc_terminate($watch, \SIGKILL);
+        proc_close($watch);
     }
 
     private static function number(string $pattern, string $report): float
