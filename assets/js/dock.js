@@ -45,6 +45,32 @@ export async function strikePad(id, velocity, hold = null, moment = performance.
     }
 }
 
+/** Plays a note of the part that is open, like a pad. */
+export async function strikeNote(pitch, velocity, hold = null, moment = performance.now()) {
+    const { keys } = page();
+    if (!keys || pitch < keys.low || pitch > keys.high) {
+        return;
+    }
+    const element = document.querySelector(`.pad[data-note="${pitch}"]`);
+    if (element) {
+        light(element, velocity);
+    }
+    const note = hold === null ? null : recorder.strike(pitch, velocity, player.playing && player.what === 'loop' && player.loop ? player.ticks(heardAt(moment)) : null, true);
+    if (hold !== null) {
+        held.set(hold, { keys, note, voice: null });
+    }
+    const voice = await strike({ pad: `note ${pitch}`, url: noteUrl(keys, pitch), velocity, rendered: 127, choke: keys.single ? 99 : 0 });
+    if (hold !== null && held.has(hold)) {
+        held.get(hold).voice = voice;
+    } else if (keys.held) {
+        release(voice, hold === null ? 0.25 : 0, keys.releaseMs / 1000);
+    }
+}
+
+function noteUrl(keys, pitch) {
+    return `${keys.sound}/${pitch}/${keys.key}`;
+}
+
 export function letGo(hold) {
     const strikeHeld = held.get(hold);
     if (!strikeHeld) {
@@ -52,7 +78,9 @@ export function letGo(hold) {
     }
     held.delete(hold);
     recorder.letGo(strikeHeld.note, player.ticks(heardAt()));
-    if (strikeHeld.voice && strikeHeld.pad.dataset.mode === 'held') {
+    if (strikeHeld.voice && strikeHeld.keys?.held) {
+        release(strikeHeld.voice, 0, strikeHeld.keys.releaseMs / 1000);
+    } else if (strikeHeld.voice && strikeHeld.pad?.dataset.mode === 'held') {
         release(strikeHeld.voice);
     }
 }
@@ -61,6 +89,8 @@ export function strikeKey(key, soft, moment) {
     const pad = document.querySelector(`.pad[data-key="${CSS.escape(key)}"]`);
     if (pad?.dataset.pad) {
         strikePad(pad.dataset.pad, soft ? SOFT : USUAL, `key ${key}`, moment);
+    } else if (pad?.dataset.note) {
+        strikeNote(Number(pad.dataset.note), soft ? SOFT : USUAL, `key ${key}`, moment);
     }
 }
 
@@ -75,13 +105,18 @@ function light(pad, velocity) {
 }
 
 document.addEventListener('pointerdown', (event) => {
-    const pad = event.target.closest('.pad[data-pad]');
+    const pad = event.target.closest('.pad[data-pad], .pad[data-note]');
     if (pad && event.button === 0) {
         const box = pad.getBoundingClientRect();
         const x = (event.clientX - box.left) / box.width * 2 - 1;
         const y = (event.clientY - box.top) / box.height * 2 - 1;
         // The nearer the centre, the stronger.
-        strikePad(pad.dataset.pad, Math.round(127 - 90 * Math.min(1, Math.hypot(x, y) / 1.2)), 'pointer', event.timeStamp);
+        const velocity = Math.round(127 - 90 * Math.min(1, Math.hypot(x, y) / 1.2));
+        if (pad.dataset.note) {
+            strikeNote(Number(pad.dataset.note), velocity, 'pointer', event.timeStamp);
+        } else {
+            strikePad(pad.dataset.pad, velocity, 'pointer', event.timeStamp);
+        }
     }
     const named = event.target.closest('[data-strike]');
     if (named) {
@@ -102,6 +137,8 @@ document.addEventListener('click', (event) => {
     }
     if (event.detail === 0 && pad?.dataset.pad) {
         strikePad(pad.dataset.pad, USUAL);
+    } else if (event.detail === 0 && pad?.dataset.note) {
+        strikeNote(Number(pad.dataset.note), USUAL);
     }
     if (event.target.closest('[data-fold-dock]')) {
         localStorage.setItem('pestle-dock', 'folded');
@@ -134,5 +171,7 @@ export function fillPad(pad, sample, start = 0, end = sample.frames) {
 
 onPage(() => {
     fold();
-    prefetch([...document.querySelectorAll('.pad[data-sound]')].flatMap((pad) => JSON.parse(pad.dataset.strengths).map((top) => soundOf(pad, top))));
+    const keys = page()?.keys;
+    const notes = keys ? [...document.querySelectorAll('.pad[data-note]')].map((pad) => noteUrl(keys, pad.dataset.note)) : [];
+    prefetch([...notes, ...[...document.querySelectorAll('.pad[data-sound]')].flatMap((pad) => JSON.parse(pad.dataset.strengths).map((top) => soundOf(pad, top)))]);
 });

@@ -42,7 +42,7 @@ document.addEventListener('keydown', (event) => {
         toggleRecord();
     } else if (event.code === 'KeyC') {
         toggleClick();
-    } else if (/^Digit[1-6]$/.test(event.code)) {
+    } else if (/^Digit[1-7]$/.test(event.code)) {
         const link = document.querySelectorAll('[data-workspace]')[Number(event.code.slice(5)) - 1];
         goTo(link.getAttribute('href'));
     } else if (!event.defaultPrevented && (event.code === 'Comma' || event.code === 'Period')) {

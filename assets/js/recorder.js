@@ -3,6 +3,7 @@
 import { change } from './changes.js';
 import { player } from './audio/player.js';
 import { notice } from './notice.js';
+import { page } from './page.js';
 
 class Recorder {
     on = false;
@@ -17,12 +18,18 @@ class Recorder {
         this.#last = 0;
     }
 
-    /** Notes a strike at a place in ticks of the pattern that plays; gives what letGo wants back. */
-    strike(pad, velocity, ticks, held) {
+    /** Notes a strike of a pad (its id) or a note (its pitch) at a place in ticks of what plays; gives what letGo wants back. */
+    strike(source, velocity, ticks, held) {
+        const pattern = page().pattern;
         if (!this.on || ticks === null || ticks < -120) {
             return null;
         }
-        const note = { hit: [Math.max(0, Math.round(ticks)), pad, velocity, 240, 100], pattern: player.loop.pattern, length: player.loop.ticks, held };
+        if (!pattern) {
+            notice('This part has no pattern in this section: give it one, then record.', { bad: true });
+
+            return null;
+        }
+        const note = { hit: [Math.max(0, Math.round(ticks)), source, velocity, 240, 100], pattern, length: player.loop.ticks, held };
         this.#played.push(note);
 
         return note;
@@ -68,8 +75,11 @@ class Recorder {
         }
         for (const pattern of new Set(done.map((note) => note.pattern))) {
             const hits = done.filter((note) => note.pattern === pattern).map((note) => note.hit);
-            if (await change({ type: 'record-hits', pattern, hits, quantise: this.quantise })) {
-                notice(`Recorded ${hits.length} ${hits.length === 1 ? 'hit' : 'hits'}. Undo takes this pass back.`);
+            const notes = typeof hits[0][1] === 'number';
+            const recorded = notes ? { type: 'edit-notes', gesture: 'record', pattern, notes: hits } : { type: 'record-hits', pattern, hits };
+            if (await change({ ...recorded, quantise: this.quantise })) {
+                const one = notes ? 'note' : 'hit';
+                notice(`Recorded ${hits.length} ${hits.length === 1 ? one : `${one}s`}. Undo takes this pass back.`);
             }
         }
     }

@@ -38,14 +38,15 @@ export async function toggleRecord() {
 
 /** One bar of clicks; gives the moment, by the audio clock, at which it is over. */
 export async function countIn() {
-    const bar = 240 / page().bpm;
+    const { bar, click: each, bpm } = page() ?? { bar: 3840, click: 960, bpm: 120 };
+    const seconds = (ticks) => ticks / 960 * 60 / bpm;
     await fetchSound('/click');
     const from = audio().currentTime + 0.05;
-    for (let beat = 0; beat < 4; beat += 1) {
-        click(from + beat * bar / 4, beat === 0);
+    for (let tick = 0; tick < bar; tick += each) {
+        click(from + seconds(tick), tick === 0);
     }
 
-    return from + bar;
+    return from + seconds(bar);
 }
 
 async function click(at, accented) {
@@ -63,7 +64,8 @@ function scheduleClicks() {
     if (!clickOn || !player.playing || !player.loop || player.what !== 'loop') {
         return;
     }
-    const frames = player.loop.frames / (player.loop.ticks / 960);
+    const { bar, click: each } = page();
+    const frames = player.loop.frames / (player.loop.ticks / each);
     const now = audio().currentTime;
     const from = Math.max(now, clickedUntil);
     const until = now + CLICK_AHEAD;
@@ -72,7 +74,7 @@ function scheduleClicks() {
         if (at >= until) {
             break;
         }
-        click(at, Math.round(beat % (player.loop.ticks / 960)) % 4 === 0);
+        click(at, Math.round(beat * each % player.loop.ticks) % bar === 0);
     }
     clickedUntil = until;
 }
@@ -83,7 +85,7 @@ function tap() {
     taps.push(now);
     if (taps.length >= 4) {
         const bpm = 60000 * (taps.length - 1) / (taps.at(-1) - taps[0]);
-        change({ type: 'set-tempo', bpm: Math.min(300, Math.max(20, Math.round(bpm * 2) / 2)) });
+        change({ type: 'set-tempo', bpm: Math.min(300, Math.max(30, Math.round(bpm * 2) / 2)) });
         taps = taps.slice(-1);
     } else {
         document.querySelector('[data-tap]').textContent = `Tap ${4 - taps.length}`;
@@ -107,35 +109,33 @@ function sync() {
 }
 
 function positionText(ticks) {
+    const { bar, click: each } = page();
     const t = Math.max(0, Math.floor(ticks));
 
-    return `${Math.floor(t / 3840) + 1}.${Math.floor(t % 3840 / 960) + 1}.${Math.floor(t % 960 / 240) + 1}`;
+    return `${Math.floor(t / bar) + 1}.${Math.floor(t % bar / each) + 1}.${Math.floor(t % bar % each / 240) + 1}`;
 }
 
-/** Where the whole beat is: ticks from its start, and which part plays. */
-function songPlace() {
-    const { order, patternTicks, bpm } = page();
+/** Where the song is: ticks from its start, and the entry that plays: its place, how often it was played, and bars until the next. */
+export function songPlace() {
+    const { song, bpm } = page();
     const ticks = player.position() / RATE * bpm * 16;
     let from = 0;
-    for (const [index, part] of order.entries()) {
-        from += part.repeats * patternTicks[part.pattern];
-        if (ticks < from) {
-            return { ticks, index };
+    for (const [index, entry] of song.entries()) {
+        const until = from + entry.repeats * entry.ticks;
+        if (ticks < until) {
+            return { ticks, entry, index, repeat: Math.floor((ticks - from) / entry.ticks) + 1, inside: (ticks - from) % entry.ticks / entry.ticks, bars: Math.ceil((until - ticks) / entry.bar), next: song.slice(index + 1).find((later) => later.ticks > 0) };
         }
+        from = until;
     }
 
-    return { ticks, index: -1 };
+    return { ticks, entry: null, index: -1 };
 }
 
 function frame() {
     const label = document.getElementById('position');
     if (label) {
         if (player.playing && player.what === 'song') {
-            const { ticks, index } = songPlace();
-            label.textContent = positionText(ticks);
-            for (const part of document.querySelectorAll('[data-part]')) {
-                part.toggleAttribute('data-playing', Number(part.dataset.part) === index);
-            }
+            label.textContent = positionText(songPlace().ticks);
         } else {
             const ticks = player.playing ? player.ticks() : 0;
             recorder.follow(ticks);

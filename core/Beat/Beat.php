@@ -12,8 +12,10 @@ use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Sample\Slices;
-use Pestle\Core\Song\Order;
+use Pestle\Core\Song\Part;
+use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Key;
+use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\Tempo;
 
 /** The whole document: an immutable value. Samples are named by the hash of their source. */
@@ -21,11 +23,15 @@ final readonly class Beat
 {
     public const SAMPLE_RATE = 44100;
     public const MAX_PATTERNS = 500;
+    public const MAX_SONG = 200;
     /** Frames over which what is played backwards fades in. */
     private const FADE = 96;
 
     /**
+     * @param non-empty-array<string, Part>        $parts     by id, in order
      * @param array<string, Pattern>               $patterns  by id, in order
+     * @param array<string, Section>               $sections  by id, in order
+     * @param list<string>                         $song      sections as they follow one another
      * @param array<string, Slices>                $slices    by sample hash
      * @param array<string, Edits>                 $edits     by sample hash, only where there are some
      * @param array<string, array<string, Slices>> $sliceSets by sample hash and name
@@ -33,35 +39,63 @@ final readonly class Beat
     public function __construct(
         public string $name,
         public Tempo $tempo,
+        public Meter $meter,
         public ?Key $key,
+        public array $parts,
         public Kit $kit,
         public array $patterns,
-        public Order $order,
+        public array $sections,
+        public array $song,
         public Mixer $mixer,
         public array $slices,
         public int $seed = 1,
         public array $edits = [],
         public array $sliceSets = [],
     ) {
-        if (\count($patterns) > self::MAX_PATTERNS) {
-            throw new \InvalidArgumentException(\sprintf('A beat has at most %d patterns: delete one first.', self::MAX_PATTERNS));
+        foreach ([[$parts, Part::MOST, 'parts'], [$patterns, self::MAX_PATTERNS, 'patterns'], [$sections, Section::MOST, 'sections'], [$song, self::MAX_SONG, 'sections in its song']] as [$list, $most, $what]) {
+            if (\count($list) > $most) {
+                throw new \InvalidArgumentException(\sprintf('A beat has at most %d %s: delete one first.', $most, $what));
+            }
         }
     }
 
     public static function empty(string $name): self
     {
-        $first = Pattern::empty('p1', 'Pattern 1', 2);
+        $meter = Meter::of(4, 4);
+        $part = new Part('part-1', 'Kit');
 
-        return new self($name, Tempo::bpm(90), null, Kit::empty(), ['p1' => $first], new Order([['pattern' => 'p1', 'repeats' => 1]]), Mixer::empty(), []);
+        return new self(
+            $name,
+            Tempo::bpm(90),
+            $meter,
+            null,
+            [$part->id => $part],
+            Kit::empty($part->id),
+            ['p1' => Pattern::empty('p1', 'Pattern 1', $part->id, 2 * $meter->barTicks())],
+            ['s1' => new Section('s1', 'Section 1', [$part->id => 'p1'])],
+            ['s1'],
+            Mixer::empty(),
+            [],
+        );
     }
 
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, key: Key|null, kit: Kit, patterns: array<string, Pattern>, order: Order, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>} $all */
+        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
+    }
+
+    public function withPart(Part $part): self
+    {
+        return $this->with(['parts' => [...$this->parts, $part->id => $part]]);
+    }
+
+    public function withSection(Section $section): self
+    {
+        return $this->with(['sections' => [...$this->sections, $section->id => $section]]);
     }
 
     public function withPattern(Pattern $pattern): self
@@ -83,6 +117,30 @@ final readonly class Beat
     public function pattern(string $id): Pattern
     {
         return $this->patterns[$id] ?? throw new InvalidChange('This pattern is no longer in the beat.');
+    }
+
+    /** @throws InvalidChange when there is no such part */
+    public function part(string $id): Part
+    {
+        return $this->parts[$id] ?? throw new InvalidChange('This part is no longer in the beat.');
+    }
+
+    /** @throws InvalidChange when there is no such section */
+    public function section(string $id): Section
+    {
+        return $this->sections[$id] ?? throw new InvalidChange('This section is no longer in the beat.');
+    }
+
+    /** The first kit: where sounds land that nobody sent elsewhere. */
+    public function firstKit(): Part
+    {
+        foreach ($this->parts as $part) {
+            if ($part->isKit()) {
+                return $part;
+            }
+        }
+
+        throw new InvalidChange('This beat has no kit: add one first.');
     }
 
     /** @throws InvalidChange when the pad holds no sound */
@@ -127,23 +185,40 @@ final readonly class Beat
 
     public function nextPatternId(): string
     {
+        return self::free('p', $this->patterns);
+    }
+
+    public function nextSectionId(): string
+    {
+        return self::free('s', $this->sections);
+    }
+
+    public function nextPartId(): string
+    {
+        return self::free('part-', $this->parts);
+    }
+
+    /** @param array<string, mixed> $taken */
+    private static function free(string $letter, array $taken): string
+    {
         $n = 1;
-        while (isset($this->patterns['p'.$n])) {
+        while (isset($taken[$letter.$n])) {
             ++$n;
         }
 
-        return 'p'.$n;
+        return $letter.$n;
     }
 
-    /** A channel goes when no pad feeds it any more. */
+    /** A channel goes when nothing feeds it any more. */
     public function withoutUnusedChannels(): self
     {
-        $used = array_flip(array_map(static fn (Pad $pad): string => $pad->channel, $this->kit->pads));
+        $fed = [
+            ...array_map(static fn (Pad $pad): string => $pad->channel, array_values($this->kit->pads)),
+            ...array_map(static fn (Part $part): string => $part->keys->channel ?? '', array_values($this->parts)),
+        ];
         $mixer = $this->mixer;
-        foreach ($mixer->channels as $id => $channel) {
-            if (!isset($used[$id])) {
-                $mixer = $mixer->withoutChannel($id);
-            }
+        foreach (array_diff(array_keys($mixer->channels), $fed) as $unused) {
+            $mixer = $mixer->withoutChannel((string) $unused);
         }
 
         return $this->withMixer($mixer);

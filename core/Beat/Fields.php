@@ -2,6 +2,8 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Theory\Meter;
+
 /** Typed reading of untrusted fields; what does not fit is refused with the field's name. */
 final readonly class Fields
 {
@@ -54,6 +56,15 @@ final readonly class Fields
         }
 
         return $value;
+    }
+
+    public function meter(string $field): Meter
+    {
+        try {
+            return Meter::named($this->text($field, 8));
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
     }
 
     public function hash(string $field): string
@@ -141,6 +152,12 @@ final readonly class Fields
         }
 
         return $out;
+    }
+
+    /** @return list<string> identifiers */
+    public function ids(string $field, int $most): array
+    {
+        return array_map(static fn (mixed $value): string => (new self([$field => $value]))->id($field), $this->items($field, $most));
     }
 
     public function nested(string $field): self

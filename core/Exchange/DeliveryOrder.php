@@ -6,17 +6,18 @@ use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Passage;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 
-/** What is to be delivered: the whole beat or a pattern, as a loop or with its tail, in which format and stems, and by how many dB all of it is lowered. */
+/** What is to be delivered: the whole beat, a section or a pattern, as a loop or with its tail, in which format and stems, and by how many dB all of it is lowered. */
 final readonly class DeliveryOrder
 {
     public const MOST_LOWER_DB = 24;
     public const FORMATS = ['16' => '16 bit', '24' => '24 bit', '32f' => '32 bit float'];
 
     public function __construct(
-        public ?string $pattern = null,
+        public ?string $what = null,
         public bool $loop = false,
         public SampleFormat $format = SampleFormat::Int24,
         public StemGrouping $stems = StemGrouping::None,
@@ -47,20 +48,19 @@ final readonly class DeliveryOrder
     /** @throws InvalidChange when the beat has nothing to deliver */
     public function plan(Beat $beat, PadSounds $sounds): Plan
     {
-        if (null !== $this->pattern) {
-            return $this->loop
-                ? Plan::loop($beat, $this->pattern, $sounds)
-                : Plan::song($beat, [['pattern' => $beat->pattern($this->pattern)->id, 'repeats' => 1]], $sounds);
+        if (null !== $this->what) {
+            return $this->loop ? Plan::loop($beat, $this->what, $sounds) : Plan::song($beat, [[$this->what, 1]], $sounds);
         }
-        if ([] === $beat->order->parts) {
-            throw new InvalidChange('The order of patterns is empty: add a pattern to it, or deliver a single pattern.');
+        $song = Passage::song($beat);
+        if ([] === $song) {
+            throw new InvalidChange('The song is empty: put a section with a filled pattern into it, or deliver a single section or pattern.');
         }
 
-        return Plan::song($beat, $beat->order->parts, $sounds);
+        return Plan::song($beat, $song, $sounds);
     }
 
     public function title(Beat $beat): string
     {
-        return null === $this->pattern ? $beat->name : $beat->name.' - '.$beat->pattern($this->pattern)->name;
+        return null === $this->what ? $beat->name : $beat->name.' - '.($beat->sections[$this->what] ?? $beat->pattern($this->what))->name;
     }
 }

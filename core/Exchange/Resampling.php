@@ -37,9 +37,10 @@ final class Resampling
         return $beat->withMixer($mixer);
     }
 
-    public static function name(Beat $beat, ?string $pattern, ?string $channel): string
+    /** @param string|null $what a section or a pattern, null for the song */
+    public static function name(Beat $beat, ?string $what, ?string $channel): string
     {
-        $what = null === $pattern ? $beat->name : $beat->pattern($pattern)->name;
+        $what = null === $what ? $beat->name : ($beat->sections[$what] ?? $beat->pattern($what))->name;
 
         return null === $channel ? $what : $what.', '.$beat->channel($channel)->name;
     }

@@ -9,7 +9,8 @@ final readonly class Bank
     /** What banks are called, with their number, until the maker names them. */
     public const NAME = 'Bank';
 
-    public function __construct(public string $id, public string $name)
+    /** @param string $part the kit it belongs to */
+    public function __construct(public string $id, public string $name, public string $part)
     {
     }
 

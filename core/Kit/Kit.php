@@ -2,7 +2,7 @@
 
 namespace Pestle\Core\Kit;
 
-/** The banks of a beat and the pads that hold a sound. */
+/** The banks of all kits of a beat, each of which says whose it is, and the pads that hold a sound. */
 final readonly class Kit
 {
     public const MAX_BANKS = 40;
@@ -15,9 +15,9 @@ final readonly class Kit
     {
     }
 
-    public static function empty(): self
+    public static function empty(string $part): self
     {
-        return new self([new Bank('a', Bank::NAME.' 1')], []);
+        return new self([new Bank('a', Bank::NAME.' 1', $part)], []);
     }
 
     /**
@@ -78,6 +78,26 @@ final readonly class Kit
         return null;
     }
 
+    /** @return list<Bank> the banks of one kit */
+    public function banksOf(string $part): array
+    {
+        return array_values(array_filter($this->banks, static fn (Bank $bank): bool => $bank->part === $part));
+    }
+
+    /** The kit a pad's place belongs to; null when there is no such place. */
+    public function partOf(string $padId): ?string
+    {
+        return $this->bank((string) preg_replace('/\d+$/', '', $padId))?->part;
+    }
+
+    /** Without the banks of one kit and their pads. */
+    public function withoutPart(string $part): self
+    {
+        $banks = array_values(array_filter($this->banks, static fn (Bank $bank): bool => $bank->part !== $part));
+
+        return [] === $banks ? throw new \InvalidArgumentException('A beat keeps at least one bank of pads.') : self::of($banks, $this->pads);
+    }
+
     public function hasPlace(string $padId): bool
     {
         foreach ($this->banks as $bank) {
@@ -89,12 +109,17 @@ final readonly class Kit
         return false;
     }
 
-    /** The id a further bank would have (a to z, aa, ab …), or null when there are as many as can be. */
+    /** The id a further bank would have, the first that is free (a to z, aa, ab …); null when there are as many as can be. */
     public function nextBankId(): ?string
     {
-        $n = \count($this->banks);
         $letter = static fn (int $i): string => \chr(97 + $i);
+        for ($n = 0; $n < self::MAX_BANKS; ++$n) {
+            $id = $n < 26 ? $letter($n) : $letter(intdiv($n, 26) - 1).$letter($n % 26);
+            if (null === $this->bank($id)) {
+                return $id;
+            }
+        }
 
-        return $n < self::MAX_BANKS ? ($n < 26 ? $letter($n) : $letter(intdiv($n, 26) - 1).$letter($n % 26)) : null;
+        return null;
     }
 }

@@ -5,6 +5,8 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Passage;
+use Pestle\Core\Mix\Channel;
 
 /**
  * Answers questions for sound: a loop, a piece of the whole beat or of a long loop, a struck pad. Sound travels as
@@ -95,10 +97,11 @@ final class Engine
         $number = static fn (string $field, int $else): int => \is_int($request[$field] ?? null) ? $request[$field] : $else;
 
         return yield from match ($text('op')) {
-            'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('pattern'), $text('have')),
-            'piece' => $this->piece($text('beat'), $text('pattern'), max(0, $number('from', 0)), $number('count', 8)),
+            'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('what'), $text('have')),
+            'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('count', 8)),
             'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127)),
-            default => throw new InvalidChange('The engine knows loop, piece and pad.'),
+            'note' => $this->note(BeatCodec::decode($text('beat')), $text('part'), $number('pitch', 60), $number('velocity', 127)),
+            default => throw new InvalidChange('The engine knows loop, piece, pad and note.'),
         };
     }
 
@@ -114,14 +117,15 @@ final class Engine
     }
 
     /** @return \Generator<int, null, mixed, array{array<string, mixed>, string}> */
-    private function loop(Beat $beat, string $pattern, string $have): \Generator
+    private function loop(Beat $beat, string $what, string $have): \Generator
     {
-        $frames = Plan::patternFrames($beat, $pattern);
-        $about = ['frames' => $frames, 'rate' => Beat::SAMPLE_RATE, 'ticks' => $beat->pattern($pattern)->lengthTicks()];
+        $passage = Passage::of($beat, $what, true);
+        $frames = Plan::frames($beat, $passage);
+        $about = ['frames' => $frames, 'rate' => Beat::SAMPLE_RATE, 'ticks' => $passage->ticks];
         if ($frames > self::WHOLE_SECONDS * Beat::SAMPLE_RATE) {
             return [[...$about, 'long' => true, 'render' => hash('xxh128', BeatCodec::encode($beat))], ''];
         }
-        $plan = Plan::loop($beat, $pattern, $this->sounds);
+        $plan = Plan::loop($beat, $what, $this->sounds);
         [$length, $known] = $this->sent[$have] ?? [0, []];
         // A loop of another length is sent whole: its segments lie elsewhere.
         $known = $length === $frames ? $known : [];
@@ -154,14 +158,14 @@ final class Engine
     }
 
     /**
-     * Some segments from one on: of the whole beat, or of a pattern that goes round.
+     * Some segments from one on: of the whole beat, or of a section or pattern that goes round.
      *
      * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
-    private function piece(string $json, string $pattern, int $from, int $count): \Generator
+    private function piece(string $json, string $what, int $from, int $count): \Generator
     {
         $beat = BeatCodec::decode($json);
-        $reader = $this->reader($beat, hash('xxh128', $pattern."\n".$json), $pattern, $from);
+        $reader = $this->reader($beat, hash('xxh128', $what."\n".$json), $what, $from);
         $reader->busy = true;
         try {
             while ($reader->catchUp()) {
@@ -191,7 +195,7 @@ final class Engine
         ], $sound];
     }
 
-    private function reader(Beat $beat, string $name, string $pattern, int $from): PlanReader
+    private function reader(Beat $beat, string $name, string $what, int $from): PlanReader
     {
         foreach ($this->readers as $i => $reader) {
             if ($reader->continues($name, $from)) {
@@ -202,7 +206,7 @@ final class Engine
                 return $reader;
             }
         }
-        $plan = '' === $pattern ? Plan::song($beat, $beat->order->parts, $this->sounds) : Plan::loop($beat, $pattern, $this->sounds);
+        $plan = '' === $what ? Plan::song($beat, Passage::song($beat), $this->sounds) : Plan::loop($beat, $what, $this->sounds);
         $reader = new PlanReader($name, $plan, $this->renderer, $from, $this->readers);
         $this->readers = [$reader, ...\array_slice($this->readers, 0, self::MOST_READERS - 1)];
 
@@ -217,12 +221,34 @@ final class Engine
     private function pad(Beat $beat, string $id, int $velocity): \Generator
     {
         $pad = $beat->pad($id);
-        $struck = (new VoicePlanner($beat, $this->sounds))->struck($pad, $velocity);
-        $strip = new Strip($beat->channel($pad->channel), [$id], Beat::SAMPLE_RATE);
+
+        return yield from $this->struck($beat->channel($pad->channel), $id, (new VoicePlanner($beat, $this->sounds))->struck($pad, $velocity));
+    }
+
+    /**
+     * A note of an instrument, as long as it lasts, through its channel.
+     *
+     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
+     */
+    private function note(Beat $beat, string $part, int $pitch, int $velocity): \Generator
+    {
+        $keys = $beat->part($part)->keys ?? throw new InvalidChange('This part is a kit: strike its pads.');
+
+        return yield from $this->struck($beat->channel($keys->channel), $part, (new VoicePlanner($beat, $this->sounds))->note($keys, $pitch, $velocity));
+    }
+
+    /**
+     * @param list<Voice> $struck
+     *
+     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
+     */
+    private function struck(Channel $channel, string $source, array $struck): \Generator
+    {
+        $strip = new Strip($channel, [$source], Beat::SAMPLE_RATE);
         $voices = new VoiceRenderer($this->sounds);
         $state = $strip->rest();
         $sound = '';
-        $end = min(max(array_map(static fn (Voice $v): int => $v->length, $struck)), self::STRUCK_SECONDS * Beat::SAMPLE_RATE);
+        $end = min(max([0, ...array_map(static fn (Voice $v): int => $v->length, $struck)]), self::STRUCK_SECONDS * Beat::SAMPLE_RATE);
         for ($at = 0; $at < $end; $at += Segment::FRAMES) {
             $frames = min(Segment::FRAMES, $end - $at);
             $rendered = $strip->process($voices->render(array_map(static fn (Voice $v): array => [$v, -$at], $struck), $frames), $frames, $state);

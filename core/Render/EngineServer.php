@@ -95,7 +95,7 @@ final class EngineServer
     private function turn(): int
     {
         foreach ($this->questions as $id => [$op]) {
-            if ('pad' === $op) {
+            if ('pad' === $op || 'note' === $op) {
                 return $id;
             }
         }

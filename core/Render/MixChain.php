@@ -8,6 +8,7 @@ use Pestle\Core\Kit\Pad;
 use Pestle\Core\Mix\GainCurve;
 use Pestle\Core\Mix\Limiter;
 use Pestle\Core\Mix\RecordingSum;
+use Pestle\Core\Song\Part;
 
 /**
  * The way from voices to the finished mix, segment after segment: pads → strips → groups → master → limiter.
@@ -45,8 +46,11 @@ final class MixChain
         $mixer = $beat->mixer;
         foreach ($mixer->channels as $id => $channel) {
             if ($mixer->isHeard($channel)) {
-                $pads = array_keys(array_filter($beat->kit->pads, static fn (Pad $pad): bool => $pad->channel === $id));
-                $this->strips[$id] = new Strip($channel, array_map(strval(...), $pads), $rate);
+                $sources = [
+                    ...array_keys(array_filter($beat->kit->pads, static fn (Pad $pad): bool => $pad->channel === $id)),
+                    ...array_keys(array_filter($beat->parts, static fn (Part $part): bool => $part->keys?->channel === $id)),
+                ];
+                $this->strips[$id] = new Strip($channel, array_map(strval(...), $sources), $rate);
                 $this->states[$id] = $this->strips[$id]->rest();
             }
         }

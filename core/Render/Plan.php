@@ -4,7 +4,7 @@ namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Beat\Passage;
 
 /**
  * What is to be rendered: segments in order with their voices, once through or as a loop. A song is planned section by
@@ -44,12 +44,19 @@ final readonly class Plan
         }
     }
 
-    /** A pattern as it sounds when it goes round: the tails of the last pass sound into its start. */
-    public static function loop(Beat $beat, string $pattern, PadSounds $sounds): self
+    /**
+     * A section, or a pattern on its own, as it sounds when it goes round: the tails of the last pass sound into its start.
+     *
+     * @param string $what id of the section or pattern
+     *
+     * @throws InvalidChange
+     */
+    public static function loop(Beat $beat, string $what, PadSounds $sounds): self
     {
-        $frames = self::patternFrames($beat, $pattern);
+        $passage = Passage::of($beat, $what, true);
+        $frames = self::frames($beat, $passage);
         $segments = self::cut(0, $frames, 0);
-        $voices = (new VoicePlanner($beat, $sounds))->loop($beat->pattern($pattern), $frames);
+        $voices = (new VoicePlanner($beat, $sounds))->loop($passage, $frames);
         foreach ($voices as $pad => $list) {
             foreach ($list as $voice) {
                 $earliest = (int) ceil(($voice->end() - $frames) / $frames);
@@ -63,41 +70,39 @@ final readonly class Plan
     }
 
     /**
-     * Patterns one after another from silence, to the end of the last voice.
+     * Sections, or patterns, one after another from silence, to the end of the last voice.
      *
-     * @param list<array{pattern: string, repeats: int}> $parts
+     * @param list<array{string, int}> $song their ids, and how often each is played
+     *
+     * @throws InvalidChange
      */
-    public static function song(Beat $beat, array $parts, PadSounds $sounds): self
+    public static function song(Beat $beat, array $song, PadSounds $sounds): self
     {
-        self::refuseEndless($beat, $parts);
         $at = 0;
         $sections = [];
-        foreach ($parts as $part) {
-            $frames = self::patternFrames($beat, $part['pattern']);
-            for ($pass = 0; $pass < $part['repeats']; ++$pass) {
-                $sections[] = [$beat->pattern($part['pattern']), $at, $frames];
+        foreach ($song as [$what, $repeats]) {
+            $passage = Passage::of($beat, $what, false);
+            $frames = self::frames($beat, $passage);
+            for ($pass = 0; $pass < $repeats && $frames > 0; ++$pass) {
+                $sections[] = [$passage, $at, $frames];
                 $at += $frames;
             }
         }
+        self::refuseEndless($at);
 
         return new self($beat, static fn (): \Generator => self::sectionBySection($sections, new VoicePlanner($beat, $sounds)), $at, false);
     }
 
-    /**
-     * @param list<array{pattern: string, repeats: int}> $parts
-     *
-     * @throws InvalidChange
-     */
-    private static function refuseEndless(Beat $beat, array $parts): void
+    /** @throws InvalidChange */
+    private static function refuseEndless(int $frames): void
     {
-        $frames = array_sum(array_map(static fn (array $part): int => $part['repeats'] * self::patternFrames($beat, $part['pattern']), $parts));
         if ($frames > self::MOST_SECONDS * Beat::SAMPLE_RATE) {
-            throw new InvalidChange(\sprintf('The song would last %.1f hours; at most %d are played and delivered. Repeat its patterns less often.', $frames / Beat::SAMPLE_RATE / 3600.0, intdiv(self::MOST_SECONDS, 3600)));
+            throw new InvalidChange(\sprintf('The song would last %.1f hours; at most %d are played and delivered. Repeat its sections less often.', $frames / Beat::SAMPLE_RATE / 3600.0, intdiv(self::MOST_SECONDS, 3600)));
         }
     }
 
     /**
-     * @param list<array{Pattern, int, int}> $sections pattern, first frame and frames
+     * @param list<array{Passage, int, int}> $sections what is played, first frame and frames
      *
      * @return \Generator<int, Segment>
      */
@@ -161,10 +166,10 @@ final readonly class Plan
         return $on;
     }
 
-    /** A pattern's length, rounded once to whole frames. */
-    public static function patternFrames(Beat $beat, string $pattern): int
+    /** A passage's length, rounded once to whole frames. */
+    public static function frames(Beat $beat, Passage $passage): int
     {
-        return $beat->tempo->frames($beat->pattern($pattern)->lengthTicks(), Beat::SAMPLE_RATE);
+        return $beat->tempo->frames($passage->ticks, Beat::SAMPLE_RATE);
     }
 
     /** @return array<int, Segment> by index */
@@ -180,13 +185,13 @@ final readonly class Plan
     }
 
     /** @param array<int, Segment> $segments by index, without gaps */
-    private static function place(array $segments, string $pad, Voice $voice, int $offset): void
+    private static function place(array $segments, string $source, Voice $voice, int $offset): void
     {
         [$first, $end] = [$voice->first() + $offset, $voice->end() + $offset];
         for ($i = self::segmentAt($segments, $first); isset($segments[$i]) && $segments[$i]->start < $end; ++$i) {
             $segment = $segments[$i];
             if ($segment->start + $segment->frames > $first) {
-                $segment->voices[$pad][] = [$voice, $voice->start + $offset - $segment->start];
+                $segment->voices[$source][] = [$voice, $voice->start + $offset - $segment->start];
             }
         }
     }

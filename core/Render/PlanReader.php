@@ -2,6 +2,8 @@
 
 namespace Pestle\Core\Render;
 
+use Pestle\Core\Song\Part;
+
 /**
  * Plays a plan from any place on, a few segments at a time: a song to its end, a loop round and round. After an edit it
  * goes on from what a reader of the version before knew: to the bit from the first difference on, and where that lies
@@ -34,7 +36,7 @@ final class PlanReader
      */
     public function __construct(private readonly string $name, private readonly Plan $plan, Renderer $renderer, private int $at, array $earlier = [])
     {
-        $this->mixer = hash('xxh128', serialize([$plan->beat->mixer, array_column($plan->beat->kit->pads, 'channel', 'id')]));
+        $this->mixer = hash('xxh128', serialize([$plan->beat->mixer, array_column($plan->beat->kit->pads, 'channel', 'id'), array_map(static fn (Part $part): ?string => $part->keys?->channel, $plan->beat->parts)]));
         $this->chain = $renderer->chain($plan->beat);
         $segments = $plan->loops ? $plan->endless() : $plan->segments();
         $near = [];

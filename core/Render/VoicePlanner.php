@@ -3,15 +3,17 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Passage;
+use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Pattern\Hit;
-use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Pattern\Note;
 use Pestle\Core\Signal\Decibels;
 
 /**
- * Hits to voices: swing, velocity, lengths, and who silences whom. A strike ends the
- * voice before it on its pad, and the voices of its choke group.
+ * Hits and notes to voices: swing, velocity, lengths, and who silences whom. A strike ends the voice before it on its
+ * pad, and the voices of its choke group; a note that before it of its pitch, or of its instrument.
  */
 final readonly class VoicePlanner
 {
@@ -22,21 +24,21 @@ final readonly class VoicePlanner
     {
     }
 
-    /** @return array<string, list<Voice>> by pad; a loop's last voices are silenced by its first */
-    public function loop(Pattern $pattern, int $frames): array
+    /** @return array<string, list<Voice>> by pad or part; a loop's last voices are silenced by its first */
+    public function loop(Passage $passage, int $frames): array
     {
-        $strikes = $this->strikes($pattern, 0, $frames, 0);
+        $strikes = $this->strikes($passage, 0, $frames, 0);
 
-        return $this->voices($strikes, self::silences(array_map(static fn (array $s): array => [$s[0] + $frames, $s[1], $s[2]], $strikes)), true);
+        return $this->voices($strikes, array_map(static fn (int $first): int => $first + $frames, self::silences($strikes)), true);
     }
 
     /**
      * Section after section, each only when it is asked for. What strikes later may silence a voice, so it looks ahead
      * as far as the longest sound lasts.
      *
-     * @param list<array{Pattern, int, int}> $sections pattern, first frame and frames
+     * @param list<array{Passage, int, int}> $sections what is played, first frame and frames
      *
-     * @return \Generator<int, array<string, list<Voice>>> by section its voices by pad
+     * @return \Generator<int, array<string, list<Voice>>> by section its voices by pad or part
      */
     public function song(array $sections): \Generator
     {
@@ -68,7 +70,7 @@ final readonly class VoicePlanner
      */
     public function struck(Pad $pad, int $velocity): array
     {
-        return array_map(fn (Pad $p): Voice => $this->voice($p, new Hit(0, $pad->id, $velocity, \PHP_INT_MAX), 0, null, false), $pad->answering($velocity));
+        return array_map(fn (Pad $p): Voice => $this->voice($p, new Strike(0, $pad->id, $p, [], $velocity, \PHP_INT_MAX), null, false), $pad->answering($velocity));
     }
 
     /** How loud a strike is: gain for velocity 1 to 127. */
@@ -77,44 +79,79 @@ final readonly class VoicePlanner
         return ($velocity / 127.0) ** self::VELOCITY_CURVE;
     }
 
-    /** @return list<array{int, Hit, Pad}> in order of time */
-    private function strikes(Pattern $pattern, int $start, int $frames, int $pass): array
+    /**
+     * A note of an instrument struck on its own.
+     *
+     * @return list<Voice> none where it is out of reach
+     */
+    public function note(Keys $keys, int $pitch, int $velocity): array
+    {
+        $voice = $this->keysVoice(new Strike(0, '', $keys, [], $velocity, \PHP_INT_MAX, $pitch), null, false);
+
+        return null === $voice ? [] : [$voice];
+    }
+
+    /** @return list<Strike> in order of time */
+    private function strikes(Passage $passage, int $start, int $frames, int $pass): array
     {
         $strikes = [];
-        foreach ($pattern->hits as $hit) {
-            $pad = $this->beat->kit->pad($hit->pad);
-            if (null !== $pad && $this->happens($hit, $pass)) {
-                $frame = $this->beat->tempo->frames($pattern->swing->sounding($hit->tick) + $hit->fine / Hit::FINE, Beat::SAMPLE_RATE);
-                $strikes[] = [$start + min($frame, $frames - 1), $hit, $pad];
+        foreach ($passage->patterns as [$pattern, $at]) {
+            foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
+                if ($at + $event->tick >= $passage->ticks || !$this->happens($event, $at, $pass)) {
+                    continue;
+                }
+                $tick = $at + $pattern->swing->sounding($event->tick) + ($event instanceof Hit ? $event->fine / Hit::FINE : 0);
+                $frame = $start + min($this->beat->tempo->frames($tick, Beat::SAMPLE_RATE), $frames - 1);
+                $strike = $event instanceof Hit ? $this->hit($event, $frame) : $this->struckNote($event, $pattern->part, $frame);
+                if (null !== $strike) {
+                    $strikes[] = $strike;
+                }
             }
         }
-        // Of two that fall together, the later pad of the kit is the later strike.
-        $places = array_flip(array_keys($this->beat->kit->pads));
-        usort($strikes, static fn (array $a, array $b): int => [$a[0], $places[$a[1]->pad]] <=> [$b[0], $places[$b[1]->pad]]);
+        // Of two that fall together, the later pad of the kit is the later strike; keys come after pads, low notes first.
+        $places = array_flip([...array_keys($this->beat->kit->pads), ...array_keys($this->beat->parts)]);
+        usort($strikes, static fn (Strike $a, Strike $b): int => [$a->frame, $places[$a->source], $a->pitch] <=> [$b->frame, $places[$b->source], $b->pitch]);
 
         return $strikes;
     }
 
-    /** Chance is a function of the beat's seed, the hit and the pass, so that a beat always sounds the same. */
-    private function happens(Hit $hit, int $pass): bool
+    private function hit(Hit $hit, int $frame): ?Strike
     {
-        return $hit->chance >= 100 || hexdec(hash('crc32b', $this->beat->seed.' '.$hit->key().' '.$pass)) % 100 < $hit->chance;
+        $pad = $this->beat->kit->pad($hit->pad);
+        if (null === $pad) {
+            return null;
+        }
+        $names = $pad->choke > 0 ? ['pad '.$pad->id, 'group '.$pad->choke.' '.$this->beat->kit->partOf($pad->id)] : ['pad '.$pad->id];
+
+        return new Strike($frame, $pad->id, $pad, $names, $hit->velocity, $hit->lengthTicks());
+    }
+
+    private function struckNote(Note $note, string $part, int $frame): ?Strike
+    {
+        $keys = ($this->beat->parts[$part] ?? null)?->keys;
+
+        return null === $keys ? null : new Strike($frame, $part, $keys, [$keys->single ? $part : $part.' '.$note->pitch], $note->velocity, $note->lengthTicks(), $note->pitch);
+    }
+
+    /** Chance is a function of the beat's seed, the event, its pattern's place in the section, and the pass, so that a beat always sounds the same. */
+    private function happens(Hit|Note $event, int $at, int $pass): bool
+    {
+        return $event->chance >= 100 || hexdec(hash('crc32b', $this->beat->seed.' '.$event->key().' '.(0 === $at ? $pass : $pass.' '.$at))) % 100 < $event->chance;
     }
 
     /**
-     * When each pad, and each choke group, is struck first.
+     * When each name is struck first.
      *
-     * @param list<array{int, Hit, Pad}> $strikes
+     * @param list<Strike> $strikes
      *
      * @return array<string, int>
      */
     private static function silences(array $strikes): array
     {
         $first = [];
-        foreach ($strikes as [$frame, , $pad]) {
-            $first['pad '.$pad->id] ??= $frame;
-            if ($pad->choke > 0) {
-                $first['group '.$pad->choke] ??= $frame;
+        foreach ($strikes as $strike) {
+            foreach ($strike->silences as $name) {
+                $first[$name] ??= $strike->frame;
             }
         }
 
@@ -122,8 +159,8 @@ final readonly class VoicePlanner
     }
 
     /**
-     * @param list<array{int, Hit, Pad}> $strikes
-     * @param array<string, int>         $cut     what silences them after the last of them
+     * @param list<Strike>       $strikes
+     * @param array<string, int> $cut     what silences them after the last of them
      *
      * @return array<string, list<Voice>>
      */
@@ -131,37 +168,77 @@ final readonly class VoicePlanner
     {
         $cuts = [];
         for ($i = \count($strikes) - 1; $i >= 0; --$i) {
-            [$frame, , $pad] = $strikes[$i];
-            $cuts[$i] = $cut['pad '.$pad->id] ?? null;
-            if ($pad->choke > 0) {
-                $cuts[$i] = self::earlier($cuts[$i], $cut['group '.$pad->choke] ?? null);
-                $cut['group '.$pad->choke] = $frame;
+            $cuts[$i] = null;
+            foreach ($strikes[$i]->silences as $name) {
+                $cuts[$i] = self::earlier($cuts[$i], $cut[$name] ?? null);
+                $cut[$name] = $strikes[$i]->frame;
             }
-            $cut['pad '.$pad->id] = $frame;
         }
         $voices = [];
-        foreach ($strikes as $i => [$frame, $hit, $pad]) {
-            foreach ($pad->answering($hit->velocity) as $sound) {
-                $voices[$pad->id][] = $this->voice($sound, $hit, $frame, $cuts[$i], $wraps);
+        foreach ($strikes as $i => $strike) {
+            if ($strike->sound instanceof Keys) {
+                $voice = $this->keysVoice($strike, $cuts[$i], $wraps);
+                if (null !== $voice) {
+                    $voices[$strike->source][] = $voice;
+                }
+                continue;
+            }
+            foreach ($strike->sound->answering($strike->velocity) as $sound) {
+                $voices[$strike->source][] = $this->voice($sound, $strike, $cuts[$i], $wraps);
             }
         }
 
         return $voices;
     }
 
-    /**
-     * The longest that a sound goes on that is struck in one of the patterns, in frames.
-     *
-     * @param list<Pattern> $patterns
-     */
-    private function longestFrames(array $patterns): int
+    private function keysVoice(Strike $strike, ?int $cut, bool $wraps): ?Voice
     {
-        $struck = [];
-        foreach ($patterns as $pattern) {
-            $struck[$pattern->id] ??= array_flip(array_column($pattern->hits, 'pad'));
+        $keys = $strike->sound;
+        $cents = $keys instanceof Keys ? $keys->tuneCents($strike->pitch) : null;
+        if (!$keys instanceof Keys || null === $cents) {
+            return null;
+        }
+        [$sample, $from, $length] = $this->stretchOf($this->beat->sound($keys->sample), $keys->start, $keys->end, $cents);
+        $fade = min(Voice::FADE, intdiv($length, 4));
+        $fadeOut = $fade;
+        if ($keys->held) {
+            // Let go, it dies away over its release.
+            $release = max($fade, (int) round($keys->releaseMs * Beat::SAMPLE_RATE / 1000));
+            $held = max(1, $this->beat->tempo->frames(min($strike->ticks, 1e12), Beat::SAMPLE_RATE));
+            if ($held + $release < $length) {
+                [$length, $fadeOut] = [$held + $release, $release];
+            }
+        }
+        [$length, $fadeOut] = self::cut($strike->frame, $length, $fade, $fadeOut, $cut);
+        [$from, $frame, $length, $fadeIn] = self::begun($from, $strike->frame, $length, $wraps);
+        $gain = Decibels::toGain($keys->levelDb) * self::velocityGain($strike->velocity);
+
+        return new Voice($sample, $cents, $from, $frame, $length, $fadeIn, min($fadeOut, $length), $gain, $gain);
+    }
+
+    /**
+     * The longest that a sound goes on that is struck in one of the passages, in frames.
+     *
+     * @param list<Passage> $passages
+     */
+    private function longestFrames(array $passages): int
+    {
+        $struck = $lowest = [];
+        foreach ($passages as $passage) {
+            foreach ($passage->patterns as [$pattern]) {
+                $struck[$pattern->id] ??= array_flip(array_column($pattern->hits, 'pad'));
+                if (!isset($lowest[$pattern->id]) && [] !== $pattern->notes) {
+                    $lowest[$pattern->id] = [$pattern->part, min(array_column($pattern->notes, 'pitch'))];
+                }
+            }
         }
         $longest = 0;
-        foreach (array_intersect_key($this->beat->kit->pads, array_replace(...array_values($struck))) as $pad) {
+        foreach ($lowest as [$part, $pitch]) {
+            // The lower a recording is played, the longer it lasts.
+            $keys = ($this->beat->parts[$part] ?? null)?->keys;
+            $longest = null === $keys ? $longest : max($longest, $this->stretchOf($this->beat->sound($keys->sample), $keys->start, $keys->end, max(-100 * Keys::REACH, 100 * $pitch - $keys->rootCents))[2]);
+        }
+        foreach (array_intersect_key($this->beat->kit->pads, array_replace([], ...array_values($struck))) as $pad) {
             foreach ($pad->sounds() as $sound) {
                 $longest = max($longest, $this->played($sound)[2]);
             }
@@ -173,12 +250,53 @@ final readonly class VoicePlanner
     /** @return array{string, int, int} the sound to be read, its first frame and its frames, to its end */
     private function played(Pad $pad): array
     {
-        [$sample, $start, $end] = $this->beat->stretchOf($pad);
-        $sample = $this->sounds->playable($sample, $start);
-        $stretch = $this->sounds->stretch($sample, $pad->tuneCents);
+        [$sound, $start, $end] = $this->beat->stretchOf($pad);
+
+        return $this->stretchOf($sound, $start, $end, $pad->tuneCents);
+    }
+
+    /** @return array{string, int, int} */
+    private function stretchOf(string $sound, int $start, int $end, int $tuneCents): array
+    {
+        $sample = $this->sounds->playable($sound, $start);
+        $stretch = $this->sounds->stretch($sample, $tuneCents);
         $from = (int) round($start * $stretch);
 
         return [$sample, $from, max(1, (int) round($end * $stretch) - $from)];
+    }
+
+    /**
+     * What begins inside a recording fades in before it is struck.
+     *
+     * @return array{int, int, int, int} first frame of the sound, the frame at which it is at full level, length and fade
+     */
+    private static function begun(int $from, int $frame, int $length, bool $wraps): array
+    {
+        $fadeIn = min(Voice::FADE, $from);
+        if (!$wraps && $frame < $fadeIn) {
+            // There is no time before the start of a song to fade in: it does so as it begins.
+            $late = min($fadeIn - $frame, intdiv($length, 2));
+
+            return [$from + $late, $frame + $late, $length - $late, min($fadeIn, $frame + $late)];
+        }
+
+        return [$from, $frame, $length, $fadeIn];
+    }
+
+    /**
+     * Until when a voice lasts that another silences.
+     *
+     * @return array{int, int} its length and the fade at its end
+     */
+    private static function cut(int $frame, int $length, int $fade, int $fadeOut, ?int $cut): array
+    {
+        if (null === $cut || $frame + $length <= $cut) {
+            return [$length, $fadeOut];
+        }
+        // A voice that goes on anyway is faded after the cut; one that ends about there keeps its own fade.
+        $rest = $length - ($cut - $frame);
+
+        return [min($length, $cut - $frame + min($rest, Voice::CHOKE_FADE)), max($fade, min(Voice::CHOKE_FADE, $rest))];
     }
 
     private static function earlier(?int $a, ?int $b): ?int
@@ -186,30 +304,19 @@ final readonly class VoicePlanner
         return null === $a || null === $b ? $a ?? $b : min($a, $b);
     }
 
-    private function voice(Pad $pad, Hit $hit, int $frame, ?int $cut, bool $wraps): Voice
+    private function voice(Pad $pad, Strike $strike, ?int $cut, bool $wraps): Voice
     {
+        $frame = $strike->frame;
         [$sample, $from, $length] = $this->played($pad);
         // What is shorter than a few fades keeps most of itself.
         $fade = min(Voice::FADE, intdiv($length, 4));
         $fadeOut = $fade;
         if (PlayMode::Held === $pad->mode) {
-            $length = min($length, max(1, $this->beat->tempo->frames(min($hit->lengthTicks(), 1e12), Beat::SAMPLE_RATE)));
+            $length = min($length, max(1, $this->beat->tempo->frames(min($strike->ticks, 1e12), Beat::SAMPLE_RATE)));
         }
-        if (null !== $cut && $frame + $length > $cut) {
-            // A voice that goes on anyway is faded after the cut; one that ends about there keeps its own fade.
-            $rest = $length - ($cut - $frame);
-            $fadeOut = max($fade, min(Voice::CHOKE_FADE, $rest));
-            $length = min($length, $cut - $frame + min($rest, Voice::CHOKE_FADE));
-        }
-        $fadeIn = min(Voice::FADE, $from);
-        // A statement of its own: within the call it was compiled wrongly now and then (docs/decisions/08).
-        if (!$wraps && $frame < $fadeIn) {
-            // There is no time before the start of a song to fade in: it does so as it begins.
-            $late = min($fadeIn - $frame, intdiv($length, 2));
-            [$from, $frame, $length] = [$from + $late, $frame + $late, $length - $late];
-            $fadeIn = min($fadeIn, $frame);
-        }
-        $gain = Decibels::toGain($pad->levelDb) * self::velocityGain($hit->velocity);
+        [$length, $fadeOut] = self::cut($frame, $length, $fade, $fadeOut, $cut);
+        [$from, $frame, $length, $fadeIn] = self::begun($from, $frame, $length, $wraps);
+        $gain = Decibels::toGain($pad->levelDb) * self::velocityGain($strike->velocity);
         [$left, $right] = Panning::gains($pad->pan);
 
         return new Voice(

@@ -5,7 +5,9 @@ namespace Pestle\Core\Theory;
 /** A tempo in quarter notes a minute, 20 to 300, kept to a hundredth. */
 final readonly class Tempo
 {
+    /** Slower than what is offered: older beats may have it. */
     public const MIN = 20.0;
+    public const SLOWEST = 30.0;
     public const MAX = 300.0;
 
     private function __construct(public float $bpm)

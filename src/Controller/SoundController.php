@@ -30,8 +30,8 @@ final class SoundController extends AbstractController
     }
 
     /**
-     * The loop of a pattern; only what changed since the render named in "have". With "preview", as it would be after a
-     * change that is not stored. A page that asks while its pattern is being deleted hears that it is "gone".
+     * The loop of a section, or of a pattern on its own; only what changed since the render named in "have". With "preview", as it would be after a
+     * change that is not stored. A page that asks while its section is being deleted hears that it is "gone".
      */
     #[Route('/beats/{beat}/loop', requirements: ['beat' => '\d{1,9}'], methods: 'POST')]
     public function loop(BeatRecord $record, Request $request): Response
@@ -42,31 +42,51 @@ final class SoundController extends AbstractController
             $json = BeatCodec::encode(Changes::apply(Changes::read($fields['preview']), BeatCodec::decode($json)));
         }
 
-        $pattern = \is_string($fields['pattern'] ?? null) ? $fields['pattern'] : '';
-        if (!isset(BeatCodec::decode($json)->patterns[$pattern])) {
+        $what = \is_string($fields['what'] ?? null) ? $fields['what'] : '';
+        if (!self::has($json, $what)) {
             return self::pack(['gone' => true], '');
         }
 
-        return $this->answer(['op' => 'loop', 'beat' => $json, 'pattern' => $pattern, 'have' => $fields['have'] ?? '']);
+        return $this->answer(['op' => 'loop', 'beat' => $json, 'what' => $what, 'have' => $fields['have'] ?? '']);
     }
 
-    /** Segments of the whole beat, or of a pattern that goes round, from one on. */
+    /** Segments of the whole beat, or of a section or pattern that goes round, from one on. */
     #[Route('/beats/{beat}/piece', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function piece(BeatRecord $record, Request $request): Response
     {
         $json = $this->beats->json($record);
-        $pattern = $request->query->getString('pattern');
-        if ('' !== $pattern && !isset(BeatCodec::decode($json)->patterns[$pattern])) {
+        $what = $request->query->getString('what');
+        if ('' !== $what && !self::has($json, $what)) {
             return self::pack(['gone' => true], '');
         }
 
         return $this->answer([
             'op' => 'piece',
             'beat' => $json,
-            'pattern' => $pattern,
+            'what' => $what,
             'from' => max(0, (int) $request->query->get('from', '0')),
             'count' => max(1, (int) $request->query->get('count', '8')),
         ]);
+    }
+
+    private static function has(string $json, string $what): bool
+    {
+        $beat = BeatCodec::decode($json);
+
+        return isset($beat->sections[$what]) || isset($beat->patterns[$what]);
+    }
+
+    /** A note of an instrument; the key in the address changes with its sound. */
+    #[Route('/beats/{beat}/keys/{part}/{pitch}/{key}', requirements: ['beat' => '\d{1,9}', 'part' => 'part-\d{1,3}', 'pitch' => '\d{1,3}', 'key' => '[0-9a-f]{16}'], methods: 'GET')]
+    public function note(BeatRecord $record, string $part, int $pitch, string $key): Response
+    {
+        $json = $this->beats->json($record);
+        $beat = BeatCodec::decode($json);
+        $current = PadSound::keysKey($beat, $beat->part($part)) === $key;
+        $response = $this->answer(['op' => 'note', 'beat' => $json, 'part' => $part, 'pitch' => min(127, $pitch), 'velocity' => 127], $current ? [] : ['old' => true]);
+        $response->headers->set('Cache-Control', $current ? 'private, max-age=86400, immutable' : 'no-store');
+
+        return $response;
     }
 
     /** A pad struck with a velocity; the key in the address changes with its sound. What crossed a change is said to be "old" and not kept under its name. */

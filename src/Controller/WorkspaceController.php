@@ -93,6 +93,12 @@ final class WorkspaceController extends AbstractController
         return $this->show($this->page($record, 'pattern', $request), []);
     }
 
+    #[Route('/arrange')]
+    public function arrange(BeatRecord $record, Request $request): Response
+    {
+        return $this->show($this->page($record, 'arrange', $request), []);
+    }
+
     #[Route('/mix')]
     public function mix(BeatRecord $record, Request $request): Response
     {
@@ -101,6 +107,11 @@ final class WorkspaceController extends AbstractController
         $roles = [];
         foreach ($page->beat->kit->pads as $pad) {
             $roles[$pad->channel] ??= $pad->role;
+        }
+        foreach ($page->beat->parts as $part) {
+            if (null !== $part->keys) {
+                $roles[$part->keys->channel] ??= Role::Tonal;
+            }
         }
 
         return $this->show($page, [
@@ -114,7 +125,7 @@ final class WorkspaceController extends AbstractController
     {
         $page = $this->page($record, 'deliver', $request);
         $names = [];
-        foreach ([StemGrouping::Pad, StemGrouping::Channel] as $grouping) {
+        foreach ([StemGrouping::Part, StemGrouping::Channel, StemGrouping::Group, StemGrouping::Pad] as $grouping) {
             foreach (array_values(array_unique($grouping->stems($page->beat) ?? [])) as $i => $part) {
                 $names[$grouping->value][] = DeliveryNames::stem($page->beat, $i + 1, $part);
             }

@@ -19,6 +19,8 @@ final class KettleSteam
     public const NAME = 'Kettle Steam';
     private const BPM = 86.0;
     private const BARS = 4;
+    /** The low jar's own note, D. */
+    private const JAR = 38;
 
     /** @return array<string, callable(): StereoBlock> sounds by name */
     public static function sounds(int $rate): array
@@ -33,7 +35,7 @@ final class KettleSteam
             'Steam hat' => static fn (): StereoBlock => $drums->openHat(),
             'Hands' => static fn (): StereoBlock => $drums->clap(),
             'Ladle ring' => static fn (): StereoBlock => $drums->ring(),
-            'Low jar' => static fn (): StereoBlock => $tones->bass(38),
+            'Low jar' => static fn (): StereoBlock => $tones->bass(self::JAR),
             'Hum' => static fn (): StereoBlock => $tones->hum([[69, 0.0, 0.55], [67, 0.55, 0.35], [65, 0.9, 1.1]], 2.3),
             'Old piano loop' => static fn (): StereoBlock => (new OldPiano($rate))->recording(self::pianoNotes(), self::loopSeconds()),
         ];
@@ -103,22 +105,20 @@ final class KettleSteam
             $fill('a8', 'Hands', 'clap'),
             $fill('a9', 'Ladle ring', 'cymbal'),
         ];
-        $changes = [...$changes, ...self::chops($samples['Old piano loop'], $fill)];
-        foreach ([12 => ['D', 0], 13 => ['Bb', 800], 14 => ['G', 500], 15 => ['A', 700]] as $place => [$note, $cents]) {
-            $changes[] = $fill('a'.$place, 'Low jar', 'bass', 'Low jar '.$note);
-            // From B flat and G the jar is nearer an octave below.
-            $changes[] = ['type' => 'set-pad', 'pad' => 'a'.$place, 'channel' => 'c8', 'mode' => 'held', 'choke' => 3, 'tuneCents' => $cents > 600 ? $cents - 1200 : $cents];
-        }
-        $changes[] = ['type' => 'set-channel', 'channel' => 'c8', 'name' => 'Low jar'];
         $changes[] = $fill('a10', 'Hum', 'voice');
         $changes[] = ['type' => 'set-pad', 'pad' => 'a2', 'choke' => 1];
         $changes[] = ['type' => 'set-pad', 'pad' => 'a3', 'choke' => 1];
+        $changes[] = ['type' => 'set-part', 'part' => 'part-1', 'name' => 'Stall', 'colour' => 'basil'];
+        $changes = [...$changes, ...self::chops($samples['Old piano loop'], $fill)];
+        $changes[] = ['type' => 'add-part', 'id' => 'part-3', 'name' => 'Low jar', 'sample' => $samples['Low jar']['hash'], 'start' => 0, 'end' => $samples['Low jar']['frames'], 'rootCents' => 100 * self::JAR];
+        // One note at a time, let go softly.
+        $changes[] = ['type' => 'set-keys', 'part' => 'part-3', 'single' => 1, 'releaseMs' => 70];
 
-        return [...$changes, ...self::patterns(), ...self::mix()];
+        return [...$changes, ...self::patterns(), ...self::song(), ...self::mix()];
     }
 
     /**
-     * The chops: four chords on the upper right hand, their answers on bank B; one silences the other.
+     * The chops, a kit of their own: four chords under the left hand, their answers under the right; one silences the other.
      *
      * @param array{hash: string, frames: int}                               $loop
      * @param callable(string, string, string, string): array<string, mixed> $fill
@@ -127,7 +127,7 @@ final class KettleSteam
      */
     private static function chops(array $loop, callable $fill): array
     {
-        $changes = [['type' => 'name-bank', 'bank' => 'b', 'name' => 'Answers']];
+        $changes = [['type' => 'add-part', 'id' => 'part-2', 'name' => 'Old piano'], ['type' => 'name-bank', 'bank' => 'b', 'name' => 'Chords']];
         $markers = [];
         $bar = $loop['frames'] / self::BARS;
         foreach (['Dm9', 'Bbmaj7', 'Gm9', 'A7'] as $i => $chord) {
@@ -135,13 +135,13 @@ final class KettleSteam
             $middle = (int) round(($i + 0.625) * $bar);
             $end = (int) round(($i + 1) * $bar);
             array_push($markers, $start, $middle);
-            $changes[] = [...$fill('a'.(4 + $i), 'Old piano loop', 'tonal', $chord), 'start' => $start, 'end' => $middle];
-            $changes[] = [...$fill('b'.$i, 'Old piano loop', 'tonal', $chord.' answer'), 'start' => $middle, 'end' => $end];
-            foreach (['a'.(4 + $i), 'b'.$i] as $pad) {
-                $changes[] = ['type' => 'set-pad', 'pad' => $pad, 'channel' => 'c7', 'choke' => 2, 'mode' => 'held'];
+            $changes[] = [...$fill('b'.$i, 'Old piano loop', 'tonal', $chord), 'start' => $start, 'end' => $middle];
+            $changes[] = [...$fill('b'.(4 + $i), 'Old piano loop', 'tonal', $chord.' answer'), 'start' => $middle, 'end' => $end];
+            foreach (['b'.$i, 'b'.(4 + $i)] as $pad) {
+                $changes[] = ['type' => 'set-pad', 'pad' => $pad, 'channel' => 'c8', 'choke' => 2, 'mode' => 'held'];
             }
         }
-        $changes[] = ['type' => 'set-channel', 'channel' => 'c7', 'name' => 'Chords'];
+        $changes[] = ['type' => 'set-channel', 'channel' => 'c8', 'name' => 'Chords'];
         $changes[] = ['type' => 'set-slices', 'sample' => $loop['hash'], 'markers' => $markers, 'how' => 'hand'];
 
         return $changes;
@@ -150,10 +150,10 @@ final class KettleSteam
     /** @return list<array<string, mixed>> */
     private static function patterns(): array
     {
-        $drums = $extras = $music = $intro = [];
-        for ($bar = 0; $bar < 4; ++$bar) {
-            $odd = 1 === $bar % 2;
-            foreach ([[0, 118], [6, 96], [10, 110], ...($odd ? [[9, 52], [15, 66]] : [])] as [$step, $velocity]) {
+        $drums = $extras = [];
+        for ($bar = 0; $bar < 2; ++$bar) {
+            $odd = 1 === $bar;
+            foreach ([[0, 120], [6, 92], [10, 106], ...($odd ? [[9, 52], [15, 66]] : [])] as [$step, $velocity]) {
                 $drums[] = self::hit($bar, $step, 'a0', $velocity);
             }
             foreach ([[4, 112, 11], [12, 116, 11], [11, 36, 9], ...($odd ? [[15, 44, 9]] : [[3, 31, 9]])] as [$step, $velocity, $late]) {
@@ -175,45 +175,92 @@ final class KettleSteam
                 $extras[] = self::hit($bar, $step, 'a3', 58);
             }
         }
-        $drums[] = self::hit(0, 0, 'a9', 60);
-        foreach ([['a4', 'b0'], ['a5', 'b1'], ['a6', 'b2'], ['a7', 'b3']] as $bar => [$chord, $answer]) {
+        $twice = [...$drums, ...$extras];
+        foreach ($twice as [$tick, $pad, $velocity, $length]) {
+            $twice[] = [$tick + 2 * Ticks::PER_BAR, $pad, $velocity, $length];
+        }
+        $lifted = [...$twice, self::hit(0, 0, 'a9', 60), self::hit(1, 8, 'a10', 84, 1920), self::hit(3, 8, 'a10', 78, 1920)];
+        // The turn: the snare runs up over the last beat.
+        $turn = [...$lifted, self::hit(3, 13, 'a1', 64), self::hit(3, 14, 'a1', 84), self::hit(3, 15, 'a1', 104), self::hit(3, 8, 'a0', 96)];
+        $break = [self::hit(0, 0, 'a9', 74), self::hit(1, 8, 'a10', 92, 1920), self::hit(2, 0, 'a9', 52), self::hit(3, 8, 'a10', 86, 1920)];
+
+        $chords = $intro = [];
+        for ($bar = 0; $bar < 4; ++$bar) {
+            [$chord, $answer] = ['b'.$bar, 'b'.(4 + $bar)];
             // From the second bar on the chord comes in a sixteenth pair early, over the bar line.
-            $music[] = 0 === $bar ? self::hit(0, 0, $chord, 112, 6 * 240) : self::hit($bar - 1, 14, $chord, 104, 8 * 240);
-            $music[] = self::hit($bar, 6, $answer, 92, 4 * 240 + 120);
-            $intro[] = self::hit($bar, 0, $chord, 110, 10 * 240);
-            $intro[] = self::hit($bar, 10, $answer, 92, 6 * 240);
+            $chords[] = 0 === $bar ? self::hit(0, 0, $chord, 112, 6 * 240) : self::hit($bar - 1, 14, $chord, 104, 8 * 240);
+            $chords[] = self::hit($bar, 6, $answer, 92, 4 * 240 + 120);
+            $intro[] = self::hit($bar, 0, $chord, 96, 10 * 240);
+            $intro[] = self::hit($bar, 10, $answer, 80, 6 * 240);
         }
-        $music[] = self::hit(3, 11, 'b1', 78, 2 * 240);
-        foreach (['a12', 'a13', 'a14', 'a15'] as $bar => $root) {
-            array_push($music, self::hit($bar, 0, $root, 108, 840), self::hit($bar, 6, $root, 88, 600), self::hit($bar, 10, $root, 100, 420));
+        $chords[] = self::hit(3, 11, 'b5', 78, 2 * 240);
+        $last = [self::hit(0, 0, 'b2', 100, 10 * 240), self::hit(0, 10, 'b6', 80, 6 * 240), self::hit(1, 0, 'b3', 96, 10 * 240), self::hit(1, 10, 'b7', 84, 6 * 240), self::hit(2, 0, 'b0', 108, 32 * 240)];
+
+        // D, B flat, G, A; approached from a semitone or a fifth away.
+        $bass = $slow = [];
+        foreach ([[self::JAR, 45], [self::JAR - 4, 41], [self::JAR - 7, 38], [self::JAR - 5, 37]] as $bar => [$root, $next]) {
+            array_push($bass, self::note($bar, 0, $root, 106, 840), self::note($bar, 6, $root, 84, 600), self::note($bar, 10, $root, 98, 420), self::note($bar, 13, $root + 12, 62, 200));
+            $bass[] = self::note($bar, 15, $next, 72, 210);
+            $slow[] = self::note($bar, 0, $root, 96, 14 * 240);
         }
-        // A, a semitone under B flat, leads to it.
-        $music[] = self::hit(0, 15, 'a15', 76, 200);
-        $hum = [self::hit(1, 8, 'a10', 84, 1920), self::hit(3, 8, 'a10', 78, 1920)];
-        $loop = [...$drums, ...$music];
 
         return [
-            ['type' => 'set-pattern', 'pattern' => 'p1', 'name' => 'Main'],
-            ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4],
-            ['type' => 'set-pattern', 'pattern' => 'p1', 'swing' => 58],
-            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => $loop],
-            ['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Main, lifted', 'copyOf' => 'p1'],
-            ['type' => 'edit-hits', 'pattern' => 'p2', 'hits' => [...$extras, ...$hum]],
-            ['type' => 'add-pattern', 'id' => 'p3', 'name' => 'Before opening'],
-            ['type' => 'set-pattern', 'pattern' => 'p3', 'bars' => 4],
-            ['type' => 'edit-hits', 'pattern' => 'p3', 'hits' => $intro],
-            ['type' => 'set-order', 'parts' => [
-                ['pattern' => 'p3', 'repeats' => 1], ['pattern' => 'p1', 'repeats' => 2], ['pattern' => 'p2', 'repeats' => 2],
-                ['pattern' => 'p1', 'repeats' => 1], ['pattern' => 'p2', 'repeats' => 1], ['pattern' => 'p3', 'repeats' => 1],
-            ]],
+            ...self::pattern('p1', 'Stall', 'part-1', 2, $drums),
+            ...self::pattern('p2', 'Stall, lifted', 'part-1', 4, $lifted),
+            ...self::pattern('p3', 'Stall, turn', 'part-1', 4, $turn),
+            ...self::pattern('p4', 'Hum and ring', 'part-1', 4, $break),
+            ...self::pattern('p5', 'Chords', 'part-2', 4, $chords),
+            ...self::pattern('p6', 'Chords, before opening', 'part-2', 4, $intro),
+            ...self::pattern('p7', 'Chords, last', 'part-2', 4, $last),
+            ...self::pattern('p8', 'Jar', 'part-3', 4, $bass, 'notes'),
+            ...self::pattern('p9', 'Jar, slow', 'part-3', 4, $slow, 'notes'),
+            ...self::pattern('p10', 'Jar, last', 'part-3', 4, [self::note(0, 0, self::JAR - 7, 92, 14 * 240), self::note(1, 0, self::JAR - 5, 92, 14 * 240), self::note(2, 0, self::JAR, 100, 30 * 240)], 'notes'),
         ];
+    }
+
+    /**
+     * @param list<list<int|string>> $events
+     *
+     * @return list<array<string, mixed>>
+     */
+    private static function pattern(string $id, string $name, string $part, int $bars, array $events, string $what = 'hits'): array
+    {
+        return [
+            'p1' === $id ? ['type' => 'set-pattern', 'pattern' => 'p1', 'name' => $name] : ['type' => 'add-pattern', 'id' => $id, 'name' => $name, 'part' => $part],
+            ['type' => 'set-pattern', 'pattern' => $id, 'bars' => $bars],
+            ['type' => 'set-pattern', 'pattern' => $id, 'swing' => 58],
+            ['type' => 'edit-'.$what, 'pattern' => $id, $what => $events],
+        ];
+    }
+
+    /** @return list<array<string, mixed>> */
+    private static function song(): array
+    {
+        $sections = [
+            ['s1', 'Opening', 1, [null, 'p6', null]],
+            ['s2', 'First', 2, ['p1', 'p5', 'p8']],
+            ['s3', 'Lifted', 2, ['p2', 'p5', 'p8']],
+            ['s4', 'Break', 1, ['p4', 'p6', 'p9']],
+            ['s5', 'Return', 2, ['p3', 'p5', 'p8']],
+            ['s6', 'Ending', 1, [null, 'p7', 'p10']],
+        ];
+        $changes = [];
+        foreach ($sections as [$id, $name, $repeats, $patterns]) {
+            $changes[] = 's1' === $id ? ['type' => 'set-section', 'section' => 's1', 'name' => $name] : ['type' => 'add-section', 'id' => $id, 'name' => $name];
+            $changes[] = ['type' => 'set-section', 'section' => $id, 'repeats' => $repeats];
+            foreach ($patterns as $i => $pattern) {
+                $changes[] = ['type' => 'set-cell', 'section' => $id, 'part' => 'part-'.($i + 1), 'pattern' => $pattern ?? ''];
+            }
+        }
+
+        return $changes;
     }
 
     /** @return list<array<string, mixed>> */
     private static function mix(): array
     {
         $changes = [];
-        $levels = ['c1' => [-6.8, 0.0], 'c2' => [-7.0, 0.0], 'c3' => [-18.0, 0.22], 'c4' => [-18.0, -0.2], 'c5' => [-14.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [0.5, 0.0], 'c8' => [-13.0, 0.0], 'c9' => [-13.0, 0.0]];
+        $levels = ['c1' => [-9.9, 0.0], 'c2' => [-6.0, 0.0], 'c3' => [-16.5, 0.22], 'c4' => [-17.5, -0.2], 'c5' => [-13.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [-13.0, 0.0], 'c8' => [-4.0, 0.0], 'c9' => [-15.6, 0.0]];
         foreach ($levels as $channel => [$gain, $pan]) {
             $changes[] = ['type' => 'set-channel', 'channel' => $channel, 'gainDb' => $gain, 'pan' => $pan];
         }
@@ -232,18 +279,24 @@ final class KettleSteam
             $band('c2', 4, 'high-shelf', 3500.0, -6.0),
             $band('c3', 4, 'high-shelf', 8000.0, -3.0),
             $band('c1', 4, 'high-shelf', 3000.0, -4.0),
-            $band('c7', 1, 'high-pass', 140.0),
-            $band('c7', 2, 'low-shelf', 260.0, -2.5),
-            $band('c7', 3, 'peak', 900.0, 2.0, 0.7),
-            $band('c8', 1, 'high-pass', 34.0),
-            $band('c8', 3, 'peak', 160.0, 3.0, 0.8),
-            $band('c9', 1, 'high-pass', 180.0),
-            $press('c7', -20.0, 2.0, 15.0, 160.0, 2.0),
-            $press('c8', -16.0, 3.0, 12.0, 120.0),
-            $press('drums', -14.0, 2.0, 20.0, 120.0),
-            $press('master', -12.0, 1.5, 30.0, 200.0),
-            ['type' => 'set-master', 'gainDb' => 11.0],
+            $band('c8', 1, 'high-pass', 140.0),
+            $band('c8', 2, 'low-shelf', 260.0, -2.5),
+            $band('c8', 3, 'peak', 900.0, 2.0, 0.7),
+            $band('c9', 1, 'high-pass', 34.0),
+            $band('c9', 3, 'peak', 180.0, 4.0, 0.8),
+            $band('c7', 1, 'high-pass', 180.0),
+            $press('c8', -21.0, 2.3, 0.8, 140.0, 5.0),
+            $press('c9', -18.0, 3.0, 6.0, 120.0, 1.0),
+            $press('drums', -16.0, 2.0, 4.0, 90.0),
+            $press('master', -19.0, 2.6, 0.5, 110.0, 3.0),
+            ['type' => 'set-master', 'gainDb' => 11.7],
         ];
+    }
+
+    /** @return array{int, int, int, int} */
+    private static function note(int $bar, int $step, int $pitch, int $velocity, int $length): array
+    {
+        return [$bar * Ticks::PER_BAR + $step * Ticks::PER_STEP, $pitch, $velocity, $length];
     }
 
     /** @return array{int, string, int, int} */

@@ -3,24 +3,31 @@
 namespace Pestle\App\Page;
 
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Entity\Sample;
 use Pestle\App\Sound\PadSound;
 use Pestle\App\Storage\History;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Part;
+use Pestle\Core\Song\Section;
+use Pestle\Core\Theory\Meter;
 use Symfony\Component\HttpFoundation\Request;
 
 /** What every workspace of a beat shows and which of its things are chosen; the choice is in the address. */
 final readonly class BeatPage
 {
-    public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'mix' => 'Mix', 'deliver' => 'Deliver'];
+    public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['pattern', 'bank', 'pad', 'channel', 'sample', 'tool'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'sample', 'tool', 'octave', 'scale'];
 
     public Bank $bank;
-    public Pattern $pattern;
+    public Section $section;
+    public Part $part;
+    /** What the part plays in the section; null for nothing. */
+    public ?Pattern $pattern;
     /** @var array<string, string> */
     private array $chosen;
 
@@ -34,9 +41,30 @@ final readonly class BeatPage
             }
         }
         $this->chosen = $chosen;
-        $this->bank = $beat->kit->bank($this->chosen('bank')) ?? $beat->kit->banks[0];
-        $first = array_key_first($beat->patterns) ?? throw new \OutOfBoundsException('This beat has no pattern.');
-        $this->pattern = $beat->patterns[$this->chosen('pattern')] ?? $beat->patterns[$first];
+        $pattern = $beat->patterns[$this->chosen('pattern')] ?? null;
+        $this->section = $this->sectionOf($pattern);
+        $this->part = $beat->parts[$this->chosen('part')] ?? $beat->parts[$pattern->part ?? ''] ?? array_values($beat->parts)[0];
+        $this->pattern = $beat->patterns[$this->section->patterns[$this->part->id] ?? ''] ?? null;
+        $bank = $beat->kit->bank($this->chosen('bank'));
+        $own = $beat->kit->banksOf($this->part->id);
+        $this->bank = null !== $bank && ([] === $own || $bank->part === $this->part->id) ? $bank : $own[0] ?? $beat->kit->banks[0];
+    }
+
+    /** The section that is chosen, or one that plays the chosen pattern, or the first of the song. */
+    private function sectionOf(?Pattern $pattern): Section
+    {
+        $sections = $this->beat->sections;
+        $chosen = $sections[$this->chosen('section')] ?? null;
+        $playing = null === $pattern ? [] : array_filter($sections, static fn (Section $s): bool => \in_array($pattern->id, $s->patterns, true));
+        if (null !== $chosen && ([] === $playing || isset($playing[$chosen->id]))) {
+            return $chosen;
+        }
+
+        // Without a choice, the first that the chosen part, or the first one, plays in.
+        $part = $this->beat->parts[$this->chosen('part')] ?? array_values($this->beat->parts)[0];
+        $filled = array_filter($this->beat->song, fn (string $id): bool => false === ($this->beat->patterns[($sections[$id] ?? null)?->patterns[$part->id] ?? ''] ?? null)?->isEmpty());
+
+        return array_values($playing)[0] ?? $sections[array_values($filled)[0] ?? ''] ?? $sections[$this->beat->song[0] ?? ''] ?? array_values($sections)[0] ?? throw new \OutOfBoundsException('This beat has no section.');
     }
 
     public function chosen(string $name): string
@@ -51,7 +79,7 @@ final readonly class BeatPage
      */
     public function url(?string $workspace = null, array $choices = []): string
     {
-        $query = http_build_query([...$this->chosen, ...$choices]);
+        $query = http_build_query(array_filter([...$this->chosen, ...$choices], static fn (string $value): bool => '' !== $value));
 
         return \sprintf('/beats/%d/%s%s', $this->record->id, $workspace ?? $this->workspace, '' === $query ? '' : '?'.$query);
     }
@@ -70,7 +98,7 @@ final readonly class BeatPage
     /** @return list<Pad> pads of the open bank, and others that play in the pattern */
     public function lanes(): array
     {
-        $playing = array_flip(array_map(static fn ($hit): string => $hit->pad, $this->pattern->hits));
+        $playing = array_flip(array_column($this->pattern->hits ?? [], 'pad'));
 
         return array_values(array_filter(
             $this->beat->kit->pads,
@@ -107,12 +135,200 @@ final readonly class BeatPage
             'head' => $this->record->head,
             // The same wherever undo and redo lead back to the same state.
             'place' => $this->history->undoTo ?? 0,
-            'pattern' => $this->pattern->id,
-            'ticks' => $this->pattern->lengthTicks(),
+            'section' => $this->section->id,
+            'part' => $this->part->id,
+            'pattern' => $this->pattern?->id,
+            'patternTicks' => $this->pattern->ticks ?? 0,
+            'bar' => $this->meter()->barTicks(),
+            'click' => $this->meter()->beatTicks(),
+            'keys' => $this->keys(),
             'bpm' => $this->beat->tempo->bpm,
             'workspace' => $this->workspace,
-            'order' => $this->beat->order->parts,
-            'patternTicks' => array_map(static fn (Pattern $p): int => $p->lengthTicks(), $this->beat->patterns),
+            'song' => array_map(fn (array $entry): array => array_diff_key($entry, ['section' => true]) + ['name' => $entry['section']->name, 'bar' => ($entry['section']->meter ?? $this->beat->meter)->barTicks()], $this->song()),
         ];
+    }
+
+    /**
+     * Where notes of the part are heard, and how they end; null for a kit.
+     *
+     * @return array{sound: string, key: string, single: bool, held: bool, releaseMs: int, low: int, high: int}|null
+     */
+    private function keys(): ?array
+    {
+        $keys = $this->part->keys;
+
+        return null === $keys ? null : [
+            'sound' => \sprintf('/beats/%d/keys/%s', $this->record->id, $this->part->id),
+            'key' => PadSound::keysKey($this->beat, $this->part),
+            'single' => $keys->single,
+            'held' => $keys->held,
+            'releaseMs' => $keys->releaseMs,
+            'low' => $keys->low,
+            'high' => $keys->high,
+        ];
+    }
+
+    /** Whether the dock's notes go by the beat's scale; else by semitones. */
+    public function inScale(): bool
+    {
+        return null !== $this->beat->key && 'semitones' !== $this->chosen('scale');
+    }
+
+    /** The octave the dock's notes begin in, 3 where middle C begins the fourth. */
+    public function octave(): int
+    {
+        return max(0, min(8, '' === $this->chosen('octave') ? (int) floor((($this->part->keys->rootCents ?? 6000) / 100 - 12) / 12) : (int) $this->chosen('octave')));
+    }
+
+    /** @return list<array{key: string, pitch: int, left: bool, mark: string}> the dock's sixteen notes, lower row first; mark tells the root, the home chord and what lies in the scale */
+    public function notes(): array
+    {
+        $key = $this->beat->key;
+        $from = 12 * ($this->octave() + 1) + ($key->tonic ?? 0);
+        $steps = $this->inScale() && null !== $key ? array_map(static fn (int $class): int => ($class - $key->tonic + 12) % 12, $key->scale()) : range(0, 11);
+        $places = [];
+        foreach (self::KEYS as $i => $name) {
+            // The lower row is the lower one in pitch.
+            $rank = $i < 8 ? $i + 8 - (12 === \count($steps) ? 0 : 1) : $i - 8;
+            $pitch = $from + 12 * intdiv($rank, \count($steps)) + $steps[$rank % \count($steps)];
+            $class = $pitch % 12;
+            $mark = match (true) {
+                null === $key => '',
+                $class === $key->tonic => 'root',
+                \in_array($class, $key->homeChord(), true) => 'home',
+                \in_array($class, $key->scale(), true) => 'scale',
+                default => 'outside',
+            };
+            $places[] = ['key' => $name, 'pitch' => min(127, $pitch), 'left' => 0 === intdiv($i, 4) % 2, 'mark' => $mark];
+        }
+
+        return $places;
+    }
+
+    /** The meter of the section. */
+    public function meter(): Meter
+    {
+        return $this->section->meter ?? $this->beat->meter;
+    }
+
+    /** @return list<array{section: Section, place: int, ticks: int, repeats: int}> the song, with the place of each section in it and its length once through */
+    public function song(): array
+    {
+        $song = [];
+        foreach ($this->beat->song as $place => $id) {
+            if (null !== $section = $this->beat->sections[$id] ?? null) {
+                $song[] = ['section' => $section, 'place' => $place, 'ticks' => $section->lengthTicks($this->beat->patterns), 'repeats' => $section->repeats];
+            }
+        }
+
+        return $song;
+    }
+
+    /** Names for sections worth keeping until a better one comes. */
+    private const NAMES = ['Opening', 'First', 'Lifted', 'Break', 'Return', 'Turn', 'Ending'];
+
+    /** The first name that no section has. */
+    public function freshName(): string
+    {
+        $taken = array_map(static fn (Section $s): string => $s->name, $this->beat->sections);
+
+        return array_values(array_diff(self::NAMES, $taken))[0] ?? 'Section '.(1 + \count($this->beat->sections));
+    }
+
+    public function copyName(Section $section): string
+    {
+        $taken = array_map(static fn (Section $s): string => $s->name, $this->beat->sections);
+        $stem = mb_substr((string) preg_replace('/ \d+$/', '', $section->name), 0, 70);
+        for ($n = 2; \in_array($stem.' '.$n, $taken, true); ++$n) {
+        }
+
+        return $stem.' '.$n;
+    }
+
+    /** The place in the song behind a section, or the end of the song. */
+    public function placeAfter(Section $section): int
+    {
+        $at = array_keys($this->beat->song, $section->id, true);
+
+        return [] === $at ? \count($this->beat->song) : 1 + max($at);
+    }
+
+    public function indexOf(Part $part): int
+    {
+        return (int) array_search($part->id, array_keys($this->beat->parts), true);
+    }
+
+    /** @return list<string> meters to choose from */
+    public function meters(): array
+    {
+        $names = Meter::COMMON;
+        foreach (Meter::UNITS as $unit) {
+            for ($beats = 1; $beats <= 16; ++$beats) {
+                $names[] = Meter::of($beats, $unit)->name();
+            }
+        }
+
+        return array_values(array_unique([...$names, $this->beat->meter->name(), $this->meter()->name()]));
+    }
+
+    /** Pitch of a sample in cents, as it was heard or corrected; the middle C where it is not known. */
+    public function rootOf(?Sample $sample): int
+    {
+        return (int) round(100 * ($sample?->pitch() ?? 60.0));
+    }
+
+    /** @return list<list<int>> tick, pitch and length of what other parts on keys play in the section, to be seen behind the notes */
+    public function otherNotes(): array
+    {
+        $others = [];
+        foreach (array_diff_key($this->section->patterns, [$this->part->id => true]) as $id) {
+            $pattern = $this->beat->patterns[$id] ?? null;
+            foreach ($pattern->notes ?? [] as $note) {
+                for ($at = $note->tick; $at < ($this->pattern->ticks ?? 0) && null !== $pattern; $at += $pattern->ticks) {
+                    $others[] = [$at, $note->pitch, $note->length];
+                }
+            }
+        }
+
+        return $others;
+    }
+
+    /** @return list<Section> those that are not in the song */
+    public function beside(): array
+    {
+        return array_values(array_diff_key($this->beat->sections, array_flip($this->beat->song)));
+    }
+
+    /** @return list<Section> all sections that play a pattern */
+    public function playing(Pattern $pattern): array
+    {
+        return array_values(array_filter($this->beat->sections, static fn (Section $s): bool => \in_array($pattern->id, $s->patterns, true)));
+    }
+
+    /** @return list<Pattern> */
+    public function patternsOf(Part $part): array
+    {
+        return array_values(array_filter($this->beat->patterns, static fn (Pattern $p): bool => $p->part === $part->id));
+    }
+
+    /** A pattern drawn small, once through. */
+    public function drawn(Pattern $pattern): string
+    {
+        return PatternPrint::path($this->beat, $pattern);
+    }
+
+    /** Bars, with a fraction where it is not whole. */
+    public function bars(int $ticks): string
+    {
+        $bars = $ticks / $this->beat->meter->barTicks();
+
+        return rtrim(rtrim(number_format($bars, 2), '0'), '.').(1.0 === (float) $bars ? ' bar' : ' bars');
+    }
+
+    public function time(float $ticks): string
+    {
+        $seconds = (int) round($this->beat->tempo->seconds($ticks));
+
+        return \sprintf('%d:%02d', intdiv($seconds, 60), $seconds % 60);
     }
 }

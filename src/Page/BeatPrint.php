@@ -3,12 +3,12 @@
 namespace Pestle\App\Page;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
-use Pestle\Core\Theory\Ticks;
 
-/** A beat at a glance: the seeds of its fullest pattern, a lane for each role, and its patterns in their order. */
+/** A beat at a glance: the seeds of its fullest pattern, a lane for each role, and its sections in their order. */
 final readonly class BeatPrint
 {
     public const WIDTH = 256;
@@ -26,20 +26,20 @@ final readonly class BeatPrint
 
     public static function of(Beat $beat): self
     {
-        $parts = array_map(static fn (array $part): array => [$beat->pattern($part['pattern']), $part['repeats']], $beat->order->parts);
-        $shown = array_values([] === $parts ? $beat->patterns : array_column($parts, 0));
+        $song = array_map(static fn (array $entry): array => [$beat->section($entry[0]), $entry[1]], Passage::song($beat));
+        $shown = array_values([] === $song ? $beat->patterns : array_intersect_key($beat->patterns, array_flip(array_merge(...array_map(static fn (array $entry): array => array_values($entry[0]->patterns), $song)))));
         usort($shown, static fn (Pattern $a, Pattern $b): int => \count($b->hits) <=> \count($a->hits));
-        $ticks = array_sum(array_map(static fn (array $part): int => $part[0]->lengthTicks() * $part[1], $parts));
-        $shades = array_flip(array_keys($beat->patterns));
+        $ticks = array_sum(array_map(static fn (array $entry): int => $entry[0]->lengthTicks($beat->patterns) * $entry[1], $song));
+        $shades = array_flip(array_keys($beat->sections));
         $x = 0.0;
         $drawn = [];
-        foreach ($parts as [$pattern, $repeats]) {
-            $width = self::WIDTH * $pattern->lengthTicks() * $repeats / $ticks;
-            $drawn[] = ['name' => $pattern->name.($repeats > 1 ? ' × '.$repeats : ''), 'x' => $x, 'width' => $width, 'shade' => $shades[$pattern->id] % 3];
+        foreach ($song as [$section, $repeats]) {
+            $width = self::WIDTH * $section->lengthTicks($beat->patterns) * $repeats / $ticks;
+            $drawn[] = ['name' => $section->name.($repeats > 1 ? ' × '.$repeats : ''), 'x' => $x, 'width' => $width, 'shade' => $shades[$section->id] % 3];
             $x += $width;
         }
 
-        return new self($shown[0]->name ?? '', isset($shown[0]) ? self::seeds($beat, $shown[0]) : [], $drawn, $ticks / Ticks::PER_QUARTER * 60.0 / $beat->tempo->bpm);
+        return new self($shown[0]->name ?? '', isset($shown[0]) ? self::seeds($beat, $shown[0]) : [], $drawn, $beat->tempo->seconds($ticks));
     }
 
     /** @return array<string, string> */

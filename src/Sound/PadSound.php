@@ -4,6 +4,7 @@ namespace Pestle\App\Sound;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Pad;
+use Pestle\Core\Song\Part;
 
 /** Where a struck pad's sound is found, and at which strengths it has to be fetched. */
 final readonly class PadSound
@@ -15,6 +16,12 @@ final readonly class PadSound
     public static function key(Beat $beat, Pad $pad): string
     {
         return substr(hash('sha256', serialize([$pad, array_map(static fn (Pad $p): string => $beat->sound($p->sample), $pad->sounds()), $beat->mixer->channels[$pad->channel] ?? null])), 0, 16);
+    }
+
+    /** Changes when a note of an instrument would sound different. */
+    public static function keysKey(Beat $beat, Part $part): string
+    {
+        return substr(hash('sha256', serialize([$part->keys, $beat->sound($part->keys->sample ?? ''), $beat->mixer->channels[$part->keys->channel ?? ''] ?? null])), 0, 16);
     }
 
     /**

@@ -9,6 +9,8 @@ use Pestle\Core\Beat\BeatCodec;
 final class Manifest
 {
     private const PATTERN = 'pattern ';
+    /** Besides patterns; what an older document does not have is not in its manifest. */
+    private const PIECES = ['parts', 'kit', 'sections', 'song', 'mixer', 'slices'];
 
     /** @return array<string, string> JSON of each piece, by name */
     public static function split(Beat $beat): array
@@ -20,10 +22,10 @@ final class Manifest
         foreach ($patterns as $pattern) {
             $pieces[self::PATTERN.$pattern['id']] = BeatCodec::json($pattern);
         }
-        foreach (['kit', 'mixer', 'slices'] as $piece) {
+        foreach (self::PIECES as $piece) {
             $pieces[$piece] = BeatCodec::json($document[$piece]);
         }
-        $pieces['rest'] = BeatCodec::json(array_diff_key($document, ['patterns' => 1, 'kit' => 1, 'mixer' => 1, 'slices' => 1]));
+        $pieces['rest'] = BeatCodec::json(array_diff_key($document, ['patterns' => 1, ...array_flip(self::PIECES)]));
 
         return $pieces;
     }
@@ -45,9 +47,11 @@ final class Manifest
                 $patterns[] = $json;
             }
         }
-        $pieces += ['rest' => '{}', 'kit' => '{}', 'mixer' => '{}', 'slices' => '[]'];
+        $members = [];
+        foreach (array_intersect_key($pieces, array_flip(self::PIECES)) as $name => $json) {
+            $members[] = json_encode($name).':'.$json;
+        }
 
-        return substr($pieces['rest'], 0, -1)
-            .',"kit":'.$pieces['kit'].',"patterns":['.implode(',', $patterns).'],"mixer":'.$pieces['mixer'].',"slices":'.$pieces['slices'].'}';
+        return substr($pieces['rest'] ?? '{}', 0, -1).',"patterns":['.implode(',', $patterns).'],'.implode(',', $members).'}';
     }
 }

@@ -6,7 +6,6 @@ use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\DBAL\Connection;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Kit\Pad;
 use Pestle\Core\Sample\Edits;
 
 /** Whether what a change puts into a beat is in the library and lies within its samples: the core knows samples by name only. */
@@ -24,9 +23,7 @@ final readonly class SampleCheck
         $edits = array_filter($after->edits, static fn (Edits $e, string $hash): bool => ($before->edits[$hash] ?? null) != $e, \ARRAY_FILTER_USE_BOTH);
         $slices = array_filter($after->slices, static fn ($s, string $hash): bool => ($before->slices[$hash] ?? null) != $s, \ARRAY_FILTER_USE_BOTH);
         $hashes = [...array_keys($edits), ...array_keys($slices)];
-        foreach ($sounds as $sound) {
-            $hashes[] = $sound->sample;
-        }
+        array_push($hashes, ...array_column(array_values($sounds), 0));
         if ([] === $hashes) {
             return;
         }
@@ -46,20 +43,25 @@ final readonly class SampleCheck
                 throw InvalidChange::field('markers', 'must lie within the sample.');
             }
         }
-        foreach ($sounds as $sound) {
-            if ($sound->end > $frames = $length($sound->sample, $sound->name)) {
-                throw InvalidChange::field('end', \sprintf('must lie within the sample of %s, which has %s frames.', $sound->name, number_format($frames)));
+        foreach ($sounds as [$sample, $end, $name]) {
+            if ($end > $frames = $length($sample, $name)) {
+                throw InvalidChange::field('end', \sprintf('must lie within the sample of %s, which has %s frames.', $name, number_format($frames)));
             }
         }
     }
 
-    /** @return array<string, Pad> what pads play, by sample and place: a pad's other settings need no second look */
+    /** @return array<string, array{string, int, string}> what pads and keys play, by sample and place: sample, end and name; their other settings need no second look */
     private static function sounds(Beat $beat): array
     {
         $sounds = [];
         foreach ($beat->kit->pads as $pad) {
             foreach ($pad->sounds() as $sound) {
-                $sounds[\sprintf('%s %d %d', $sound->sample, $sound->start, $sound->end)] = $sound;
+                $sounds[\sprintf('%s %d %d', $sound->sample, $sound->start, $sound->end)] = [$sound->sample, $sound->end, $sound->name];
+            }
+        }
+        foreach ($beat->parts as $part) {
+            if (null !== $keys = $part->keys) {
+                $sounds[\sprintf('%s %d %d', $keys->sample, $keys->start, $keys->end)] = [$keys->sample, $keys->end, $part->name];
             }
         }
 

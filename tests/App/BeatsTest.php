@@ -96,7 +96,10 @@ final class BeatsTest extends AppCase
             ['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Fill'],
             ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [3840, 'a5', 64]]],
             ['type' => 'edit-hits', 'pattern' => 'p2', 'hits' => [[0, 'a0', 127]]],
-            ['type' => 'set-order', 'parts' => [['pattern' => 'p2', 'repeats' => 1], ['pattern' => 'p1', 'repeats' => 3]]],
+            ['type' => 'set-section', 'section' => 's1', 'repeats' => 3],
+            ['type' => 'add-section', 'id' => 's2', 'name' => 'Fill'],
+            ['type' => 'set-cell', 'section' => 's2', 'part' => 'part-1', 'pattern' => 'p2'],
+            ['type' => 'set-song', 'sections' => ['s2', 's1']],
         ] as $change) {
             $beat = Changes::read($change)->apply($beat);
         }
@@ -106,9 +109,9 @@ final class BeatsTest extends AppCase
         self::assertSame(['kick' => 'M1.5 15.0v-13.5', 'cymbal' => 'M128.0 30.0v-6.8'], $print->seeds);
         $bars = array_map(static fn (array $part): float => $part['width'], $print->parts);
         self::assertEqualsWithDelta(256.0, array_sum($bars), 1e-9);
-        self::assertSame(['Fill', 'Pattern 1 × 3'], array_column($print->parts, 'name'));
+        self::assertSame(['Fill', 'Section 1 × 3'], array_column($print->parts, 'name'));
         self::assertSame($bars[0], $print->parts[1]['x']);
-        self::assertEqualsWithDelta(($beat->pattern('p2')->bars + 3 * 2) * 2.0, $print->seconds, 1e-9);
+        self::assertEqualsWithDelta((2 + 3 * 2) * 2.0, $print->seconds, 1e-9);
     }
 
     private static function content(int $id): string

@@ -104,7 +104,7 @@ final class ChopPagesTest extends AppCase
         self::made($beat, ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127]]]);
         $outline = "/samples/$sample->hash/outline/0/0?edits=".rawurlencode((string) json_encode($edits));
         $loop = static function () use ($beat): array {
-            $bytes = (string) self::ask('POST', "/beats/$beat/loop", ['pattern' => 'p1'])->getContent();
+            $bytes = (string) self::ask('POST', "/beats/$beat/loop", ['what' => 'p1'])->getContent();
             /** @var array{1: int} $head */
             $head = unpack('V', $bytes);
 

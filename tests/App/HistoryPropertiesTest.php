@@ -36,7 +36,7 @@ final class HistoryPropertiesTest extends AppCase
         $beats = self::service(Beats::class);
         $record = $beats->add((new RandomBeats(Sounds::folder()))->beat($seed));
         $states = [BeatCodec::encode($beats->content($record))];
-        for ($i = 0; $i < 32; ++$i) {
+        for ($i = 0; $i < 44; ++$i) {
             try {
                 $beats->change($record, $record->head, 'walk-'.$seed.'-'.$i, Changes::read($this->step($chance)));
                 $states[] = BeatCodec::encode($beats->content($record));
@@ -110,9 +110,9 @@ final class HistoryPropertiesTest extends AppCase
     {
         $chance = new Randomizer(new Xoshiro256StarStar(100 + $seed));
         $id = self::service(Beats::class)->add(RandomBeats::changed(Beat::empty('Fuzz'), [['type' => 'fill-pad', 'pad' => 'a0', 'sample' => self::HASH, 'name' => 'Knock', 'role' => 'kick', 'start' => 0, 'end' => 1000]]))->id;
-        $values = [null, true, -1, 0, 7, 1.5, 1e300, '', 'x', 'p1', 'a0', 'c1', 'drums', '12', "\0", str_repeat('é', 200), [], [[]], [[1, 'a0', 100]], ['a' => ['b' => 1]], '[[0,"a0",100]]', \PHP_INT_MAX, self::HASH];
-        $fields = ['pattern', 'pad', 'channel', 'hits', 'take', 'bars', 'bpm', 'name', 'id', 'how', 'bar', 'markers', 'sample', 'start', 'end', 'band', 'shape', 'hz', 'gainDb', 'q', 'on', 'target', 'ratio', 'parts', 'with', 'mode', 'key', 'gesture', 'role', 'frames', 'rate', 'swing', 'mute', 'group'];
-        $types = ['rename-beat', 'set-tempo', 'set-key', 'fill-pad', 'set-pad', 'clear-pad', 'swap-pads', 'name-bank', 'set-slices', 'slices-to-pads', 'add-pattern', 'set-pattern', 'remove-pattern', 'edit-hits', 'record-hits', 'reshape-pattern', 'set-order', 'set-channel', 'set-eq-band', 'set-compressor', 'set-group', 'set-master'];
+        $values = [null, true, -1, 0, 7, 1.5, 1e300, '', 'x', 'p1', 'a0', 'c1', 'drums', '12', 's1', 'part-1', '7/8', "\0", str_repeat('é', 200), [], [[]], [[1, 'a0', 100]], ['a' => ['b' => 1]], '[[0,"a0",100]]', \PHP_INT_MAX, self::HASH];
+        $fields = ['pattern', 'pad', 'channel', 'hits', 'take', 'bars', 'bpm', 'name', 'id', 'how', 'bar', 'markers', 'sample', 'start', 'end', 'band', 'shape', 'hz', 'gainDb', 'q', 'on', 'target', 'ratio', 'parts', 'with', 'mode', 'key', 'gesture', 'section', 'sections', 'part', 'notes', 'meter', 'repeats', 'rootCents', 'single', 'copyOf', 'linked', 'after', 'before', 'colour', 'role', 'frames', 'rate', 'swing', 'mute', 'group'];
+        $types = ['rename-beat', 'set-tempo', 'set-key', 'fill-pad', 'set-pad', 'clear-pad', 'swap-pads', 'name-bank', 'set-slices', 'slices-to-pads', 'add-pattern', 'set-pattern', 'remove-pattern', 'edit-hits', 'record-hits', 'reshape-pattern', 'set-song', 'add-section', 'set-section', 'set-cell', 'remove-section', 'add-part', 'set-part', 'set-keys', 'remove-part', 'edit-notes', 'set-meter', 'set-channel', 'set-eq-band', 'set-compressor', 'set-group', 'set-master'];
         for ($i = 0; $i < 150; ++$i) {
             $change = ['type' => $types[$chance->getInt(0, \count($types) - 1)]];
             foreach ($fields as $field) {

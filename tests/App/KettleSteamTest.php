@@ -26,7 +26,7 @@ final class KettleSteamTest extends AppCase
         self::console(['pestle:demo'], 0);
         self::assertStringContainsString('is there', self::console(['pestle:demo'], 0));
         self::assertCount(1, self::service(Beats::class)->all());
-        self::console(['pestle:render', 'Kettle Steam', '--out='.self::$folder.'/main.wav', '--pattern=Main', '--loop', '--stems='.self::$folder.'/stems'], 0);
+        self::console(['pestle:render', 'Kettle Steam', '--out='.self::$folder.'/main.wav', '--section=First', '--loop', '--stems='.self::$folder.'/stems'], 0);
         self::$sound = Sounds::whole(SoundFile::open(self::$folder.'/main.wav'));
     }
 
@@ -107,7 +107,7 @@ final class KettleSteamTest extends AppCase
         self::assertStringContainsString('nothing.wav: there is no such file.', self::console(['pestle:import', '/nothing.wav'], 1));
         self::assertStringContainsString('there is no such file', self::console(['pestle:analyse', '/nothing.wav'], 1));
         self::assertStringContainsString('There is no beat named "Teapot". The beats are: Kettle Steam.', self::console(['pestle:render', 'Teapot', '--out=/tmp/x.wav'], 1));
-        self::assertStringContainsString('There is no pattern named "Bridge"', self::console(['pestle:render', 'Kettle Steam', '--out=/tmp/x.wav', '--pattern=Bridge'], 1));
+        self::assertStringContainsString('There is no section named "Bridge" in this beat. There are: Opening, First, Lifted', self::console(['pestle:render', 'Kettle Steam', '--out=/tmp/x.wav', '--section=Bridge'], 1));
         self::assertStringContainsString('Say where to write', self::console(['pestle:render', 'Kettle Steam'], 1));
     }
 

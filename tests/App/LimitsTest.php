@@ -31,7 +31,7 @@ final class LimitsTest extends AppCase
         $state = self::upload('Knock.wav', (string) file_get_contents($path));
         self::assertIsArray($state['sample']);
         self::$hash = self::text($state['sample']['hash']);
-        $beat = RandomBeats::changed(Beat::empty('Limits'), [['type' => 'fill-pad', 'pad' => 'a0', 'sample' => self::$hash, 'name' => 'Knock', 'role' => 'kick', 'start' => 0, 'end' => 22050]]);
+        $beat = RandomBeats::changed(Beat::empty('Limits'), [['type' => 'fill-pad', 'pad' => 'a0', 'sample' => self::$hash, 'name' => 'Knock', 'role' => 'kick', 'start' => 0, 'end' => 22050], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 100]]]]);
         self::$beat = self::service(Beats::class)->add($beat)->id;
     }
 
@@ -71,7 +71,7 @@ final class LimitsTest extends AppCase
         $beats = self::service(Beats::class);
         $patterns = [];
         foreach (range(1, Beat::MAX_PATTERNS) as $n) {
-            $patterns['p'.$n] = Pattern::empty('p'.$n, 'Pattern '.$n);
+            $patterns['p'.$n] = Pattern::empty('p'.$n, 'Pattern '.$n, 'part-1', 3840);
         }
         $record = $beats->add(Beat::empty('Full')->with(['patterns' => $patterns]));
         self::assertCount(Beat::MAX_PATTERNS, $beats->content($record)->patterns);

@@ -39,7 +39,7 @@ final class SoundAndDeliveryTest extends AppCase
 
     public function testALoopIsHeardAndAPreviewIsNotStored(): void
     {
-        [$answer, $sound] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p1']));
+        [$answer, $sound] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['what' => 'p1']));
         self::assertSame([88200, 44100, 3840], [$answer['frames'], $answer['rate'], $answer['ticks']]);
         self::assertSame(8 * 88200, \strlen($sound));
         self::assertIsArray($answer['meters']);
@@ -47,11 +47,11 @@ final class SoundAndDeliveryTest extends AppCase
         self::assertSame(['c1', 'c2', 'drums'], array_keys($answer['meters']['channels']));
 
         $quieter = ['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -60];
-        [$preview] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p1', 'preview' => $quieter]));
+        [$preview] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['what' => 'p1', 'preview' => $quieter]));
         self::assertNotSame($answer['render'], $preview['render']);
-        [$again] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p1']));
+        [$again] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['what' => 'p1']));
         self::assertSame($answer['render'], $again['render']);
-        self::assertSame(422, self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p1', 'preview' => ['type' => 'set-tempo', 'bpm' => 1]])->getStatusCode());
+        self::assertSame(422, self::ask('POST', '/beats/'.self::$beat.'/loop', ['what' => 'p1', 'preview' => ['type' => 'set-tempo', 'bpm' => 1]])->getStatusCode());
     }
 
     public function testThePartsAreHeardAlone(): void
@@ -65,11 +65,11 @@ final class SoundAndDeliveryTest extends AppCase
         self::assertSame(20000, $sample['frames']);
         [$song] = self::sound(self::ask('GET', '/beats/'.self::$beat.'/piece'));
         self::assertSame([0, 88200], [$song['start'], $song['music']]);
-        [$round] = self::sound(self::ask('GET', '/beats/'.self::$beat.'/piece?pattern=p1&from=30&count=2'));
+        [$round] = self::sound(self::ask('GET', '/beats/'.self::$beat.'/piece?what=p1&from=30&count=2'));
         self::assertSame([88200 + 8 * 4096, 2 * 4096, 32], [$round['start'], $round['frames'], $round['next']]);
         // While a pattern is being deleted, a page may still ask for it.
-        self::assertSame([['gone' => true], ''], self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['pattern' => 'p9'])));
-        self::assertSame([['gone' => true], ''], self::sound(self::ask('GET', '/beats/'.self::$beat.'/piece?pattern=p9')));
+        self::assertSame([['gone' => true], ''], self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['what' => 'p9'])));
+        self::assertSame([['gone' => true], ''], self::sound(self::ask('GET', '/beats/'.self::$beat.'/piece?what=p9')));
     }
 
     public function testADeliveryHoldsMixAndStemsByName(): void
@@ -148,7 +148,7 @@ final class SoundAndDeliveryTest extends AppCase
             ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 120]]],
         ]);
         $id = self::service(Beats::class)->add($beat)->id;
-        self::assertSame(422, self::ask('POST', "/beats/$id/loop", ['pattern' => 'p1'])->getStatusCode());
+        self::assertSame(422, self::ask('POST', "/beats/$id/loop", ['what' => 'p1'])->getStatusCode());
         self::assertSame(200, self::ask('GET', "/beats/$id/kit", null, ['Accept' => 'text/html'])->getStatusCode());
         $ordered = self::json(self::ask('POST', "/beats/$id/deliveries", ['what' => 'beat', 'format' => '24', 'stems' => 'none']));
         self::work();

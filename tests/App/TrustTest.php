@@ -36,7 +36,7 @@ final class TrustTest extends AppCase
     public function testPagesForbidForeignAndInlineScript(): void
     {
         $id = self::service(Beats::class)->add(Beat::empty('<script>alert(1)</script>'))->id;
-        foreach (['gather', 'chop', 'kit', 'pattern', 'mix', 'deliver'] as $workspace) {
+        foreach (['gather', 'chop', 'kit', 'pattern', 'arrange', 'mix', 'deliver'] as $workspace) {
             $response = self::ask('GET', "/beats/$id/$workspace", null, ['Accept' => 'text/html']);
             self::assertSame(200, $response->getStatusCode(), $workspace);
             $policy = (string) $response->headers->get('Content-Security-Policy');

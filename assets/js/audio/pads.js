@@ -90,8 +90,9 @@ function sounding(voice, buffer, level, from = 0, seconds = undefined, at = 0) {
     return playing;
 }
 
-export function release(voice) {
-    silence(voice, audio().currentTime, RELEASE_SECONDS);
+/** Lets a voice die away, at once or a little later; `seconds` is how long that takes. */
+export function release(voice, later = 0, seconds = RELEASE_SECONDS) {
+    silence(voice, audio().currentTime + later, Math.max(RELEASE_SECONDS, seconds));
 }
 
 function silence(voice, now, seconds) {

@@ -27,11 +27,11 @@ export class Pieces {
     #wanted = null;
 
     /**
-     * @param what {beat, head: version that is played, bpm, pattern: what goes round, or '' for the whole beat, from: segment}
+     * @param what {beat, head: version that is played, bpm, what: id of what goes round, or '' for the whole beat, from: segment}
      * @param on   {ended, working: told how far it is while a lighter sound stands for edits}
      */
-    constructor({ beat, head, bpm, pattern = '', from = 0 }, on) {
-        Object.assign(this, { beat, head, bpm, pattern, on });
+    constructor({ beat, head, bpm, what = '', from = 0 }, on) {
+        Object.assign(this, { beat, head, bpm, what, on });
         this.#next = from;
     }
 
@@ -172,13 +172,13 @@ export class Pieces {
     }
 
     async #fetch(from, count) {
-        const response = await fetch(`/beats/${this.beat}/piece?pattern=${this.pattern}&from=${from}&count=${count}`);
+        const response = await fetch(`/beats/${this.beat}/piece?what=${this.what}&from=${from}&count=${count}`);
         if (!response.ok) {
             throw new Error((await response.json()).error);
         }
         const { answer, left, right } = readSound(await response.arrayBuffer());
         if (answer.gone) {
-            throw new Error('This pattern is no longer in the beat.');
+            throw new Error('This section is no longer in the beat.');
         }
         this.on.working(answer.working);
 

@@ -11,7 +11,7 @@ class Player extends EventTarget {
     playing = false;
     /** "loop" or "song" */
     what = 'loop';
-    /** The newest loop: render, frames, ticks, pattern; left, right and meters, unless it is long. */
+    /** The newest loop: render, frames, ticks, section; left, right and meters, unless it is long. */
     loop = null;
     #origin = 0;
     #source = null;
@@ -38,7 +38,7 @@ class Player extends EventTarget {
         if (this.what === 'song') {
             await this.#startPieces({ beat: page().beat, head: page().head, bpm: page().bpm });
         } else {
-            if (!this.loop || this.loop.pattern !== page().pattern || this.#busy) {
+            if (!this.loop || this.loop.section !== page().section || this.#busy) {
                 await this.refresh();
             }
             if (this.playing && this.loop?.long) {
@@ -121,7 +121,7 @@ class Player extends EventTarget {
             return 0;
         }
         const now = audio().currentTime;
-        const beat = 960;
+        const beat = page()?.click ?? 960;
         const left = beat - (this.ticks(now) % beat);
 
         return now + left * this.loop.frames / this.loop.ticks / audio().sampleRate;
@@ -150,13 +150,13 @@ class Player extends EventTarget {
 
     async #fetchLoop() {
         const now = page();
-        const patchable = this.loop?.pattern === now.pattern && this.loop.beat === now.beat;
+        const patchable = this.loop?.section === now.section && this.loop.beat === now.beat;
         let response;
         try {
             response = await fetch(`/beats/${now.beat}/loop`, {
                 method: 'POST',
                 headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
-                body: JSON.stringify({ pattern: now.pattern, have: patchable ? this.loop.render : '', ...(this.#preview ? { preview: this.#preview } : {}) }),
+                body: JSON.stringify({ what: now.section, have: patchable ? this.loop.render : '', ...(this.#preview ? { preview: this.#preview } : {}) }),
             });
         } catch {
             notice('The sound cannot be fetched. Is Pestle still running?', { bad: true });
@@ -172,8 +172,8 @@ class Player extends EventTarget {
         }
         const { answer, left, right } = readSound(await response.arrayBuffer());
         if (answer.gone) {
-            // The page without the pattern is on its way; one that stays had it taken away in another window.
-            setTimeout(() => page()?.pattern === now.pattern && page().head === now.head && again(), 1000);
+            // The page without the section is on its way; one that stays had it taken away in another window.
+            setTimeout(() => page()?.section === now.section && page().head === now.head && again(), 1000);
 
             return;
         }
@@ -184,7 +184,7 @@ class Player extends EventTarget {
 
             return;
         }
-        const next = { ...answer, pattern: now.pattern, beat: now.beat };
+        const next = { ...answer, section: now.section, beat: now.beat };
         if (answer.long || before?.long) {
             await this.#exchangeLong(before, next, left, right);
             this.dispatchEvent(new Event('loop'));
@@ -235,8 +235,8 @@ class Player extends EventTarget {
 
     /** A loop that is long, or was: it goes on in pieces, or again as a whole, at the same place in ticks. */
     async #exchangeLong(before, next, left, right) {
-        const same = before?.long && next.long && before.frames === next.frames && before.pattern === next.pattern;
-        const ticks = before && before.pattern === next.pattern ? this.ticks(audio().currentTime) : 0;
+        const same = before?.long && next.long && before.frames === next.frames && before.section === next.section;
+        const ticks = before && before.section === next.section ? this.ticks(audio().currentTime) : 0;
         this.loop = next.long ? next : { ...next, left, right };
         if (!this.playing || this.what !== 'loop' || !(this.#source || this.#pieces)) {
             return;
@@ -262,9 +262,9 @@ class Player extends EventTarget {
 
     /** @param frame from which a long loop is wanted */
     #goRound(frame) {
-        const { beat, pattern } = this.loop;
+        const { beat, section } = this.loop;
 
-        return this.#startPieces({ beat, head: page().head, bpm: page().bpm, pattern, from: Math.floor(frame / SEGMENT) });
+        return this.#startPieces({ beat, head: page().head, bpm: page().bpm, what: section, from: Math.floor(frame / SEGMENT) });
     }
 
     #start(frame, offset, fade = 0) {

@@ -7,11 +7,11 @@ import { LanesDrawing, ROW, STEP, TOP } from '../lanes/drawing.js';
 import { showHit } from '../lanes/hit-panel.js';
 
 class Lanes extends HTMLElement {
-    static observedAttributes = ['data-hits', 'data-lanes', 'data-bars', 'data-swing', 'data-pattern'];
+    static observedAttributes = ['data-hits', 'data-lanes', 'data-ticks', 'data-bar', 'data-beat', 'data-swing', 'data-pattern', 'data-section'];
 
     #canvas = document.createElement('canvas');
     #live = document.createElement('div');
-    #view = { hits: [], lanes: [], cursor: { lane: 0, step: 0 }, chosen: null, pattern: '', bars: 1, swing: 50 };
+    #view = { hits: [], lanes: [], cursor: { lane: 0, step: 0 }, chosen: null, pattern: '', section: '', ticks: 3840, bar: 3840, beat: 960, swing: 50 };
     #drawing = new LanesDrawing(this, this.#canvas, this.#view);
     #drag = null;
     #velocity = 100;
@@ -70,7 +70,7 @@ class Lanes extends HTMLElement {
     }
 
     #read() {
-        Object.assign(this.#view, { pattern: this.dataset.pattern, bars: Number(this.dataset.bars), swing: Number(this.dataset.swing) });
+        Object.assign(this.#view, { pattern: this.dataset.pattern, section: this.dataset.section, ticks: Number(this.dataset.ticks), bar: Number(this.dataset.bar), beat: Number(this.dataset.beat), swing: Number(this.dataset.swing) });
         this.#view.lanes = JSON.parse(this.dataset.lanes);
         this.#view.hits = JSON.parse(this.dataset.hits).map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0]) => ({ tick, pad, velocity, length, chance, fine, fineLength }));
         this.#view.chosen = this.#view.chosen && this.#view.hits.find((h) => h.pad === this.#view.chosen.pad && h.tick === this.#view.chosen.tick);
@@ -138,7 +138,7 @@ class Lanes extends HTMLElement {
                 this.#choose(drag.hit);
             } else if (drag.way === 'timing') {
                 const ticks = dx / this.#drawing.width * this.#drawing.steps * STEP;
-                drag.hit.tick = Math.max(0, Math.min(this.#drawing.steps * STEP - 1, Math.round(drag.from.tick + ticks)));
+                drag.hit.tick = Math.max(0, Math.min(this.#view.ticks - 1, Math.round(drag.from.tick + ticks)));
                 drag.hit.fine = 0;
                 this.#choose(drag.hit);
             }
@@ -224,8 +224,7 @@ class Lanes extends HTMLElement {
     #say() {
         const { lane, step } = this.#view.cursor;
         const hit = this.#inStep(lane, step);
-        const at = `${Math.floor(step / 16) + 1}.${Math.floor(step % 16 / 4) + 1}.${step % 4 + 1}`;
-        this.#live.textContent = `${this.#view.lanes[lane].name}, ${at}, ${hit ? `velocity ${hit.velocity}` : 'empty'}`;
+        this.#live.textContent = `${this.#view.lanes[lane].name}, ${this.#drawing.name(step)}, ${hit ? `velocity ${hit.velocity}` : 'empty'}`;
     }
 
     #choose(hit) {
@@ -234,7 +233,7 @@ class Lanes extends HTMLElement {
     }
 
     #show() {
-        showHit(this.#view.chosen, this.#view.lanes, this.#drawing.steps);
+        showHit(this.#view.chosen, this.#view.lanes, this.#drawing);
     }
 
     /** A slider of the chosen hit's panel was moved. */

@@ -9,17 +9,31 @@ export const STEP = 240;
 const LEAST_STEP_WIDTH = 9;
 
 export class LanesDrawing {
-    /** @param view hits, lanes, cursor, chosen, and of the pattern: id, bars, swing */
+    /** @param view hits, lanes, cursor, chosen, section, and of the pattern: id, ticks, swing, ticks of a bar and a beat */
     constructor(element, canvas, view) {
         Object.assign(this, { element, canvas, view });
     }
 
     get steps() {
-        return this.view.bars * 16;
+        return Math.ceil(this.view.ticks / STEP);
+    }
+
+    /** Steps of a bar, and of a beat. */
+    get barSteps() {
+        return this.view.bar / STEP;
+    }
+
+    get beatSteps() {
+        return this.view.beat / STEP;
     }
 
     get width() {
         return Math.max(this.element.parentElement.clientWidth - 187, this.steps * LEAST_STEP_WIDTH);
+    }
+
+    /** A place by bar, beat and step. */
+    name(step) {
+        return `${Math.floor(step / this.barSteps) + 1}.${Math.floor(step % this.barSteps / this.beatSteps) + 1}.${step % this.barSteps % this.beatSteps + 1}`;
     }
 
     /** Where a written tick is heard: the first half of each pair of steps is stretched by the swing. */
@@ -58,7 +72,7 @@ export class LanesDrawing {
         context.clearRect(0, 0, width, TOP + ROW * this.view.lanes.length);
         this.#paintGrid(context, width, cell);
         const laneOf = new Map(this.view.lanes.map((lane, i) => [lane.id, i]));
-        const playing = player.playing && player.what === 'loop' && player.loop?.pattern === this.view.pattern ? player.ticks() : -1;
+        const playing = player.playing && player.what === 'loop' && player.loop?.section === this.view.section ? player.ticks() % this.view.ticks : -1;
         for (const hit of this.view.hits) {
             const lane = laneOf.get(hit.pad);
             if (lane === undefined) {
@@ -97,9 +111,10 @@ export class LanesDrawing {
 
     #paintGrid(context, width, cell) {
         context.font = '12px JetBrains';
-        const perLabel = cell * 4 < 34 ? 16 : 4;
+        const { barSteps, beatSteps } = this;
+        const perLabel = cell * beatSteps < 34 ? barSteps : beatSteps;
         for (let step = 0; step < this.steps; step += 1) {
-            context.globalAlpha = step % 4 === 0 ? 1 : 0.5;
+            context.globalAlpha = step % barSteps % beatSteps === 0 ? 1 : 0.5;
             context.fillStyle = colour('sunk');
             for (let lane = 0; lane < this.view.lanes.length; lane += 1) {
                 context.beginPath();
@@ -107,13 +122,13 @@ export class LanesDrawing {
                 context.fill();
             }
             context.globalAlpha = 1;
-            if (step % 16 === 0 && step > 0) {
+            if (step % barSteps === 0 && step > 0) {
                 context.fillStyle = colour('line');
                 context.fillRect(step * cell - 0.5, TOP, 1, ROW * this.view.lanes.length);
             }
-            if (step % perLabel === 0) {
+            if (step % barSteps % perLabel === 0) {
                 context.fillStyle = colour('quiet');
-                context.fillText(perLabel === 16 ? `${step / 16 + 1}` : `${Math.floor(step / 16) + 1}.${Math.floor(step % 16 / 4) + 1}`, step * cell + 2, 13);
+                context.fillText(perLabel === barSteps ? `${step / barSteps + 1}` : `${Math.floor(step / barSteps) + 1}.${Math.floor(step % barSteps / beatSteps) + 1}`, step * cell + 2, 13);
             }
         }
         context.fillStyle = colour('line');

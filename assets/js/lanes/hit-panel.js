@@ -3,14 +3,14 @@
 import { STEP } from './drawing.js';
 
 /** Fills the panel of the chosen hit; null for none. */
-export function showHit(hit, lanes, steps) {
+export function showHit(hit, lanes, drawing) {
     const name = document.getElementById('hit-name');
     if (!name) {
         return;
     }
-    const step = hit && Math.round(hit.tick / STEP) % steps;
+    const step = hit && Math.round(hit.tick / STEP) % drawing.steps;
     name.textContent = hit
-        ? `${lanes.find((l) => l.id === hit.pad)?.name ?? 'Hit'}, ${Math.floor(step / 16) + 1}.${Math.floor(step % 16 / 4) + 1}.${step % 4 + 1}`
+        ? `${lanes.find((l) => l.id === hit.pad)?.name ?? 'Hit'}, ${drawing.name(step)}`
         : 'No hit chosen';
     const values = hit ? { velocity: hit.velocity, timing: hit.tick - Math.round(hit.tick / STEP) * STEP, length: hit.length / STEP, chance: hit.chance } : {};
     for (const field of ['velocity', 'timing', 'length', 'chance']) {

@@ -8,11 +8,12 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Swing;
-use Pestle\Core\Theory\Ticks;
 
 /**
- * Writes a pattern that plays slices one after the other in an order of the maker's own, each as long as it is.
+ * Writes a pattern that plays slices one after the other in an order of the maker's own, each as long as it is, and a
+ * section beside the song to hear it in.
  * Slices that are not on pads yet get there first.
  */
 final readonly class ArrangeSlices implements Change
@@ -51,12 +52,15 @@ final readonly class ArrangeSlices implements Change
             $hits[] = Hit::finely($tick, $pads[$index], 127, $length);
             $tick += $length;
         }
-        $bars = max(1, (int) ceil($tick / Ticks::PER_BAR - 0.02));
+        $bars = max(1, (int) ceil($tick / $beat->meter->barTicks() - 0.02));
         if ($bars > Pattern::MAX_BARS) {
             throw new InvalidChange(\sprintf('That would be %d bars; a pattern has at most %d. Use fewer slices.', $bars, Pattern::MAX_BARS));
         }
 
-        return $beat->withPattern(Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' rearranged', $bars, Swing::percent(50), $hits));
+        $part = $beat->kit->partOf($hits[0]->pad) ?? $beat->firstKit()->id;
+        $pattern = Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' rearranged', $part, $bars * $beat->meter->barTicks(), Swing::percent(50), $hits);
+
+        return $beat->withPattern($pattern)->withSection(new Section($beat->nextSectionId(), $pattern->name, [$part => $pattern->id]));
     }
 
     /**
@@ -84,6 +88,6 @@ final readonly class ArrangeSlices implements Change
 
     public function touches(): array
     {
-        return ['kit', 'pattern/new', 'mixer/new', 'slices/'.$this->sample, 'tempo'];
+        return ['kit', 'pattern/new', 'section/new', 'mixer/new', 'slices/'.$this->sample, 'tempo'];
     }
 }

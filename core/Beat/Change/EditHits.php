@@ -3,7 +3,7 @@
 namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Codec\PatternCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Hit;
@@ -27,7 +27,7 @@ final readonly class EditHits implements Change
 
     public static function from(Fields $fields): self
     {
-        $put = $fields->has('hits') ? BeatCodec::hits($fields) : [];
+        $put = $fields->has('hits') ? PatternCodec::hits($fields) : [];
         $take = $pads = [];
         foreach ($fields->has('take') ? $fields->rows('take', 20_000) : [] as $t) {
             $pads[] = $t->id('1');

@@ -10,6 +10,7 @@ use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Part;
 
 /**
  * One recording takes the place of another: every pad plays the same part of the new one, as much of it from its
@@ -68,12 +69,15 @@ final readonly class ExchangeSample implements Change
             }
             $kit = $kit->withPad($changed);
         }
+        $parts = array_map(fn (Part $part): Part => $part->keys?->sample !== $this->sample ? $part : $part->with(['keys' => $part->keys->with([
+            'sample' => $this->with, 'start' => $place($part->keys->start), 'end' => max($place($part->keys->start) + 1, $place($part->keys->end)),
+        ])]), $beat->parts);
         $slices = $beat->slices;
         if (isset($slices[$this->sample])) {
             $slices[$this->with] = self::moved($slices[$this->sample], $place);
         }
 
-        return $beat->with(['kit' => $kit, 'slices' => $slices]);
+        return $beat->with(['kit' => $kit, 'parts' => $parts, 'slices' => $slices]);
     }
 
     /** @param callable(int): int $place */

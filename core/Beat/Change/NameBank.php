@@ -8,16 +8,16 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Kit;
 
-/** Renames a bank, or adds the next one. */
+/** Renames a bank, or adds the next one, to the first kit unless another part is named. */
 final readonly class NameBank implements Change
 {
-    private function __construct(private string $bank, private string $name)
+    private function __construct(private string $bank, private string $name, private ?string $part)
     {
     }
 
     public static function from(Fields $fields): self
     {
-        return new self($fields->id('bank'), $fields->text('name', 24));
+        return new self($fields->id('bank'), $fields->text('name', 24), $fields->has('part') ? $fields->id('part') : null);
     }
 
     public function apply(Beat $beat): Beat
@@ -26,7 +26,9 @@ final readonly class NameBank implements Change
             throw new InvalidChange(\sprintf('A beat has at most %d banks, added one after another.', Kit::MAX_BANKS));
         }
 
-        return $beat->withKit($beat->kit->withBank(new Bank($this->bank, $this->name)));
+        $part = $beat->kit->bank($this->bank)->part ?? $this->part ?? $beat->firstKit()->id;
+
+        return $beat->part($part)->isKit() ? $beat->withKit($beat->kit->withBank(new Bank($this->bank, $this->name, $part))) : throw InvalidChange::field('part', 'must be a kit.');
     }
 
     public function label(Beat $beat): string

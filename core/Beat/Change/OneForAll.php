@@ -8,7 +8,6 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Pattern\Hit;
-use Pestle\Core\Pattern\Pattern;
 
 /** Lets one pad play every hit of a kind: of all pads with a role that hold slices of a sample. Strengths and times stay. */
 final readonly class OneForAll implements Change
@@ -31,7 +30,7 @@ final readonly class OneForAll implements Change
         }
         foreach ($beat->patterns as $pattern) {
             $hits = array_map(static fn (Hit $h): Hit => isset($kind[$h->pad]) ? $h->on($chosen->id) : $h, $pattern->hits);
-            $beat = $beat->withPattern(Pattern::of($pattern->id, $pattern->name, $pattern->bars, $pattern->swing, $hits));
+            $beat = $beat->withPattern($pattern->withHits($hits));
         }
 
         return $beat;

@@ -3,7 +3,7 @@
 namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Codec\PatternCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Hit;
@@ -19,7 +19,7 @@ final readonly class RecordHits implements Change
 
     public static function from(Fields $fields): self
     {
-        $played = BeatCodec::hits($fields);
+        $played = PatternCodec::hits($fields);
         if ([] === $played) {
             throw new InvalidChange('Nothing was played.');
         }

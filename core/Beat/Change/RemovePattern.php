@@ -4,9 +4,9 @@ namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
-use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Song\Section;
 
-/** Takes a pattern out of the beat and out of its order. */
+/** Takes a pattern out of the beat and out of its sections. */
 final readonly class RemovePattern implements Change
 {
     private function __construct(private string $pattern)
@@ -21,13 +21,10 @@ final readonly class RemovePattern implements Change
     public function apply(Beat $beat): Beat
     {
         $beat->pattern($this->pattern);
-        if (1 === \count($beat->patterns)) {
-            throw new InvalidChange('A beat keeps at least one pattern.');
-        }
 
         return $beat->with([
             'patterns' => array_diff_key($beat->patterns, [$this->pattern => true]),
-            'order' => $beat->order->withoutPattern($this->pattern),
+            'sections' => array_map(fn (Section $s): Section => $s->with(['patterns' => array_diff($s->patterns, [$this->pattern])]), $beat->sections),
         ]);
     }
 
@@ -38,6 +35,6 @@ final readonly class RemovePattern implements Change
 
     public function touches(): array
     {
-        return ['pattern/'.$this->pattern, 'order'];
+        return ['pattern/'.$this->pattern, 'section'];
     }
 }

@@ -6,7 +6,6 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Pattern;
-use Pestle\Core\Theory\Ticks;
 
 /** Works on a whole pattern: a bar over the others, all hits to the steps, or twice the length with its copy. */
 final readonly class ReshapePattern implements Change
@@ -28,25 +27,19 @@ final readonly class ReshapePattern implements Change
     public function apply(Beat $beat): Beat
     {
         $pattern = $beat->pattern($this->pattern);
-        if ($this->bar > $pattern->bars) {
-            throw InvalidChange::field('bar', \sprintf('must be a bar of the pattern, 1 to %d.', $pattern->bars));
+        $bars = $pattern->bars($beat->meter);
+        if ($this->bar > $bars) {
+            throw InvalidChange::field('bar', \sprintf('must be a bar of the pattern, 1 to %d.', $bars));
+        }
+        if ('double' === $this->how && 2 * $bars > Pattern::MAX_BARS) {
+            throw new InvalidChange(\sprintf('A pattern has at most %d bars.', Pattern::MAX_BARS));
         }
 
         return $beat->withPattern(match ($this->how) {
-            'repeat-bar' => $pattern->withBarRepeated($this->bar - 1),
+            'repeat-bar' => $pattern->withBarRepeated($this->bar - 1, $beat->meter),
             'quantise' => $pattern->quantised(),
-            default => self::doubled($pattern),
+            default => $pattern->doubled(),
         });
-    }
-
-    private static function doubled(Pattern $pattern): Pattern
-    {
-        if (2 * $pattern->bars > Pattern::MAX_BARS) {
-            throw new InvalidChange(\sprintf('A pattern has at most %d bars.', Pattern::MAX_BARS));
-        }
-        $copy = array_map(static fn ($hit) => $hit->at($hit->tick + $pattern->bars * Ticks::PER_BAR), $pattern->hits);
-
-        return $pattern->withBars(2 * $pattern->bars)->withHits([...$pattern->hits, ...$copy]);
     }
 
     public function label(Beat $beat): string

@@ -10,6 +10,7 @@ use Pestle\Core\Kit\Layer;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Part;
 
 /**
  * Sets all that is done to a sample in this beat. Slices and pads of it stay on the sound they were on:
@@ -67,7 +68,17 @@ final readonly class SetEdits implements Change
             $kit = $kit->withPad($pad->with(['start' => $start, 'end' => $end, 'layers' => $layers]));
         }
 
-        return $beat->with(['edits' => $edits, 'slices' => $slices, 'sliceSets' => $sets, 'kit' => $kit]);
+        $parts = array_map(function (Part $part) use ($moved, $length): Part {
+            $keys = $part->keys;
+            if ($keys?->sample !== $this->sample) {
+                return $part;
+            }
+            [$start, $end] = self::placed($moved($keys->start), $moved($keys->end), $length);
+
+            return $part->with(['keys' => $keys->with(['start' => $start, 'end' => $end])]);
+        }, $beat->parts);
+
+        return $beat->with(['edits' => $edits, 'slices' => $slices, 'sliceSets' => $sets, 'kit' => $kit, 'parts' => $parts]);
     }
 
     /** @param callable(int): int $moved */

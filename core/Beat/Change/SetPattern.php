@@ -33,10 +33,10 @@ final readonly class SetPattern implements Change
     public function apply(Beat $beat): Beat
     {
         $pattern = $beat->pattern($this->pattern);
-        $pattern = null === $this->name ? $pattern : $pattern->renamed($this->name);
-        $pattern = null === $this->bars ? $pattern : $pattern->withBars($this->bars);
+        $pattern = null === $this->name ? $pattern : $pattern->with(['name' => $this->name]);
+        $pattern = null === $this->bars ? $pattern : $pattern->with(['ticks' => $this->bars * $beat->meter->barTicks()]);
 
-        return $beat->withPattern(null === $this->swing ? $pattern : $pattern->withSwing($this->swing));
+        return $beat->withPattern(null === $this->swing ? $pattern : $pattern->with(['swing' => $this->swing]));
     }
 
     public function label(Beat $beat): string

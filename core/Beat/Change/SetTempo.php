@@ -15,7 +15,7 @@ final readonly class SetTempo implements Change
 
     public static function from(Fields $fields): self
     {
-        return new self(Tempo::bpm($fields->number('bpm', Tempo::MIN, Tempo::MAX)));
+        return new self(Tempo::bpm($fields->number('bpm', Tempo::SLOWEST, Tempo::MAX)));
     }
 
     public function apply(Beat $beat): Beat

@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
@@ -13,9 +14,8 @@ use Pestle\Core\Mix\Channel;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Slices;
-use Pestle\Core\Song\Order;
+use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Swing;
-use Pestle\Core\Theory\Ticks;
 
 /**
  * Fills a new bank, or the next ones when there are more than sixteen slices, with the slices of a
@@ -72,7 +72,7 @@ final readonly class SlicesToPads implements Change
             $bank = preg_replace('/\d+$/', '', $place) ?? '';
             if (null === $kit->bank($bank) || [] === array_filter($kit->pads, static fn (Pad $p): bool => str_starts_with($p->id, $bank))) {
                 $number = intdiv($k, Bank::SIZE);
-                $kit = $kit->withBank(new Bank($bank, mb_substr($this->name, 0, 20).(0 === $number ? '' : ' '.($number + 1))));
+                $kit = $kit->withBank(new Bank($bank, mb_substr($this->name, 0, 20).(0 === $number ? '' : ' '.($number + 1)), $kit->bank($bank)->part ?? $beat->firstKit()->id));
             }
             [$start, $end] = $regions[$index];
             $said = $slices->of($index);
@@ -88,10 +88,13 @@ final readonly class SlicesToPads implements Change
             return $beat;
         }
         $pattern = $this->replay($beat, $pads);
-        $silent = [] === array_filter($beat->order->parts, static fn (array $part): bool => [] !== ($beat->patterns[$part['pattern']]->hits ?? []));
+        $first = $beat->sections[$beat->song[0] ?? ''] ?? null;
+        $section = null !== $first && [] === Passage::song($beat)
+            // A song of nothing but empty patterns begins with this one.
+            ? $first->withCell($pattern->part, $pattern->id)
+            : new Section($beat->nextSectionId(), $pattern->name, [$pattern->part => $pattern->id]);
 
-        // A song of nothing but empty patterns begins with this one.
-        return $beat->withPattern($pattern)->with(['order' => $silent ? new Order([['pattern' => $pattern->id, 'repeats' => 1]]) : $beat->order]);
+        return $beat->withPattern($pattern)->withSection($section);
     }
 
     /**
@@ -115,7 +118,7 @@ final readonly class SlicesToPads implements Change
         }
         while (\count($places) < $count) {
             $id = $kit->nextBankId() ?? throw new InvalidChange('All banks are in use: clear one first.');
-            $kit = $kit->withBank($bank = new Bank($id, $this->name));
+            $kit = $kit->withBank($bank = new Bank($id, $this->name, $beat->firstKit()->id));
             array_push($places, ...$bank->padIds());
         }
 
@@ -127,8 +130,8 @@ final readonly class SlicesToPads implements Change
     {
         $length = null === $this->bars
             ? $beat->tempo->exactTicks($this->frames / $this->sampleRate)
-            : (float) ($this->bars * Ticks::PER_BAR);
-        $bars = $this->bars ?? max(1, min(Pattern::MAX_BARS, (int) ceil($length / Ticks::PER_BAR - 0.02)));
+            : (float) ($this->bars * $beat->meter->barTicks());
+        $bars = $this->bars ?? max(1, min(Pattern::MAX_BARS, (int) ceil($length / $beat->meter->barTicks() - 0.02)));
         $hits = [];
         $starts = array_map(static fn (Pad $pad): int => $pad->start, $pads);
         foreach ($pads as $pad) {
@@ -138,7 +141,7 @@ final readonly class SlicesToPads implements Change
             $hits[] = Hit::finely($tick, $pad->id, 127, min([$pad->end, ...$next]) / $this->frames * $length - $tick);
         }
 
-        return Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' as it was', $bars, Swing::percent(50), $hits);
+        return Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' as it was', $beat->kit->partOf($pads[0]->id) ?? $beat->firstKit()->id, $bars * $beat->meter->barTicks(), Swing::percent(50), $hits);
     }
 
     public function label(Beat $beat): string
@@ -148,6 +151,6 @@ final readonly class SlicesToPads implements Change
 
     public function touches(): array
     {
-        return ['kit', 'pattern/new', 'order', 'mixer/new', 'slices/'.$this->sample, 'tempo'];
+        return ['kit', 'pattern/new', 'section', 'mixer/new', 'slices/'.$this->sample, 'tempo'];
     }
 }

@@ -6,8 +6,14 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Passage;
 use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Render\PadSounds;
+use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\Renderer;
+use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Render\SegmentCache;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -65,11 +71,38 @@ final class BeatTest extends TestCase
         self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
     }
 
+    /** A kit and an order of patterns become a part and sections; what was heard is heard, to the bit. */
+    public function testFormat4StaysReadableAndSoundsTheSame(): void
+    {
+        /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
+        $kept = json_decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beats-format-4.json'), true);
+        $samples = new RandomBeats(Sounds::folder());
+        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE, 40_000);
+        foreach ($kept as ['beat' => $document, 'song' => $song, 'loop' => $loop]) {
+            $beat = BeatCodec::decode(BeatCodec::json($document));
+            self::assertSame([['s1', 2], ['s2', 1], ['s3', 1], ['s1', 2]], Passage::song($beat), 'the same again is the same section, and what was empty lasted');
+            self::assertSame(['Pattern 1', 'Silent', 'Other'], array_values(array_map(static fn ($s): string => $s->name, $beat->sections)));
+            self::assertSame($song, self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds));
+            self::assertSame($loop, self::print(Plan::loop($beat, 's3', $sounds), $sounds));
+            self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+        }
+    }
+
+    private static function print(Plan $plan, PadSounds $sounds): string
+    {
+        $hash = hash_init('sha256');
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan) as $moment) {
+            hash_update($hash, $moment->mix->packed() ?: str_repeat("\0", 8 * $moment->segment->frames));
+        }
+
+        return hash_final($hash);
+    }
+
     /** @return iterable<string, array{string, string}> */
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 4.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 5.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }
@@ -99,10 +132,27 @@ final class BeatTest extends TestCase
             [['type' => 'record-hits', 'pattern' => 'p1', 'quantise' => true, 'hits' => [[960 + 288, 'a0', 77]]], 'Recorded 1 hit', static fn (Beat $b): bool => 1200 === $b->pattern('p1')->hits[2]->tick],
             [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'repeat-bar', 'bar' => 1], 'Bar 1 over the others', static fn (Beat $b): bool => 6 === \count($b->pattern('p1')->hits)],
             [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'quantise'], 'Quantise', static fn (Beat $b): bool => 240 === $b->pattern('p1')->hits[1]->tick],
-            [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'double'], 'Double length', static fn (Beat $b): bool => 4 === $b->pattern('p1')->bars && 12 === \count($b->pattern('p1')->hits)],
+            [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'double'], 'Double length', static fn (Beat $b): bool => 4 * 3840 === $b->pattern('p1')->ticks && 12 === \count($b->pattern('p1')->hits)],
             [['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Lift', 'copyOf' => 'p1'], 'Duplicate Pattern 1', static fn (Beat $b): bool => 12 === \count($b->pattern('p2')->hits)],
             [['type' => 'set-pattern', 'pattern' => 'p2', 'bars' => 1], 'Length 1 bar', static fn (Beat $b): bool => 3 === \count($b->pattern('p2')->hits)],
-            [['type' => 'set-order', 'parts' => [['pattern' => 'p2', 'repeats' => 3]]], 'Order of patterns', static fn (Beat $b): bool => 3 === $b->order->parts[0]['repeats']],
+            [['type' => 'add-section', 'id' => 's2', 'name' => 'Lifted', 'copyOf' => 's1', 'linked' => 1], 'Linked copy of Section 1', static fn (Beat $b): bool => ['s1', 's2'] === $b->song && 'p1' === $b->section('s2')->patterns['part-1']],
+            [['type' => 'set-cell', 'section' => 's2', 'part' => 'part-1', 'pattern' => 'p2'], 'Lift for Kit in Lifted', static fn (Beat $b): bool => 'p1' === $b->section('s1')->patterns['part-1'] && 3840 === $b->section('s2')->lengthTicks($b->patterns)],
+            [['type' => 'set-section', 'section' => 's2', 'repeats' => 3], 'Repeats of Lifted', static fn (Beat $b): bool => [['s1', 1], ['s2', 3]] === Passage::song($b)],
+            [['type' => 'add-section', 'id' => 's3', 'name' => 'Own', 'copyOf' => 's2', 'after' => 1], 'Copy of Lifted', static fn (Beat $b): bool => ['s1', 's3', 's2'] === $b->song && 'p3' === $b->section('s3')->patterns['part-1'] && $b->pattern('p3')->hits === $b->pattern('p2')->hits],
+            [['type' => 'set-song', 'sections' => ['s3', 's1', 's2', 's1']], 'Order of sections', static fn (Beat $b): bool => 4 === \count($b->song)],
+            [['type' => 'set-section', 'section' => 's3', 'bars' => 5], 'Length of Own', static fn (Beat $b): bool => 5 * 3840 === $b->section('s3')->lengthTicks($b->patterns)],
+            [['type' => 'set-cell', 'section' => 's1', 'part' => 'part-1', 'mute' => 1], 'Mute Kit in Section 1', static fn (Beat $b): bool => 0 === $b->section('s1')->lengthTicks($b->patterns)],
+            [['type' => 'add-part', 'id' => 'part-2', 'name' => 'Jar', 'sample' => self::HASH, 'start' => 0, 'end' => 1000, 'rootCents' => 3800, 'section' => 's2'], 'Jar on keys', static fn (Beat $b): bool => 'p4' === $b->section('s2')->patterns['part-2'] && 'Jar' === $b->channel($b->part('part-2')->keys->channel ?? '')->name],
+            [['type' => 'set-keys', 'part' => 'part-2', 'single' => 1], 'One note at a time of Jar', static fn (Beat $b): bool => $b->part('part-2')->keys->single ?? false],
+            [['type' => 'edit-notes', 'pattern' => 'p4', 'notes' => [[0, 38, 100, 960], [960, 41, 90, 480]]], 'Place 2 notes', static fn (Beat $b): bool => 2 === \count($b->pattern('p4')->notes)],
+            [['type' => 'edit-notes', 'pattern' => 'p4', 'gesture' => 'transpose', 'take' => [[0, 38]], 'notes' => [[0, 50, 100, 960]]], 'Transpose a note', static fn (Beat $b): bool => [50, 41] === array_column($b->pattern('p4')->notes, 'pitch')],
+            [['type' => 'set-part', 'part' => 'part-2', 'before' => 'part-1'], 'Move Jar', static fn (Beat $b): bool => ['part-2', 'part-1'] === array_keys($b->parts)],
+            [['type' => 'set-part', 'part' => 'part-2', 'colour' => 'tide'], 'Colour of Jar', static fn (Beat $b): bool => 'tide' === $b->part('part-2')->colour],
+            [['type' => 'set-meter', 'meter' => '6/8'], 'Meter 6/8', static fn (Beat $b): bool => 6 * 2880 === $b->pattern('p1')->ticks && 12 === \count($b->pattern('p1')->hits)],
+            [['type' => 'set-meter', 'meter' => '4/4'], 'Meter 4/4', static fn (Beat $b): bool => 5 * 3840 === $b->pattern('p1')->ticks],
+            [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4], 'Length 4 bars', static fn (Beat $b): bool => 4 * 3840 === $b->pattern('p1')->ticks],
+            [['type' => 'remove-section', 'section' => 's1'], 'Delete Section 1', static fn (Beat $b): bool => ['s3', 's2'] === $b->song],
+            [['type' => 'remove-part', 'part' => 'part-2'], 'Delete Jar', static fn (Beat $b): bool => !isset($b->patterns['p4'], $b->section('s2')->patterns['part-2']) && 2 === \count($b->mixer->channels)],
             [['type' => 'swap-pads', 'pad' => 'a0', 'with' => 'a9'], 'Move Low', static fn (Beat $b): bool => null === $b->kit->pad('a0') && 'a9' === $b->pattern('p1')->hits[0]->pad],
             [['type' => 'set-channel', 'channel' => 'c1', 'mute' => 1], 'Mute of Low', static fn (Beat $b): bool => $b->channel('c1')->mute],
             [['type' => 'set-eq-band', 'channel' => 'c1', 'band' => 2, 'shape' => 'peak', 'hz' => 300, 'gainDb' => -3, 'q' => 1, 'on' => true], 'EQ of Low', static fn (Beat $b): bool => $b->channel('c1')->eq[1]->isActive()],
@@ -110,8 +160,8 @@ final class BeatTest extends TestCase
             [['type' => 'set-group', 'group' => 'drums', 'gainDb' => -3], 'Level of Drums', static fn (Beat $b): bool => -3.0 === $b->mixer->groups['drums']->gainDb],
             [['type' => 'name-bank', 'bank' => 'b', 'name' => 'More'], 'New bank', static fn (Beat $b): bool => 2 === \count($b->kit->banks)],
             [['type' => 'set-slices', 'sample' => self::HASH, 'markers' => [500, 0, 500], 'how' => 'hits'], 'Slice at hits', static fn (Beat $b): bool => [0, 500] === $b->slices[self::HASH]->markers],
-            [['type' => 'slices-to-pads', 'sample' => self::HASH, 'name' => 'Loop', 'frames' => 1000, 'rate' => 44100, 'role' => 'tonal', 'bars' => 2], 'Slices of Loop to pads', static fn (Beat $b): bool => 'Loop 2' === $b->pad('c1')->name && 3840 === $b->pattern('p3')->hits[1]->tick],
-            [['type' => 'remove-pattern', 'pattern' => 'p2'], 'Delete Lift', static fn (Beat $b): bool => [] === $b->order->parts],
+            [['type' => 'slices-to-pads', 'sample' => self::HASH, 'name' => 'Loop', 'frames' => 1000, 'rate' => 44100, 'role' => 'tonal', 'bars' => 2], 'Slices of Loop to pads', static fn (Beat $b): bool => 'Loop 2' === $b->pad('c1')->name && 3840 === $b->pattern('p4')->hits[1]->tick],
+            [['type' => 'remove-pattern', 'pattern' => 'p2'], 'Delete Lift', static fn (Beat $b): bool => [] === $b->section('s2')->patterns],
             [['type' => 'clear-pad', 'pad' => 'a9'], 'Clear Low', static fn (Beat $b): bool => !isset($b->mixer->channels['c1']) && 4 === \count($b->pattern('p1')->hits)],
         ];
         $beat = Beat::empty('New');
@@ -132,7 +182,7 @@ final class BeatTest extends TestCase
     public static function wrong(): iterable
     {
         yield 'no such change' => [['type' => 'explode'], 'type must be one of: rename-beat'];
-        yield 'tempo' => [['type' => 'set-tempo', 'bpm' => 'fast'], 'bpm must be a number from 20 to 300.'];
+        yield 'tempo' => [['type' => 'set-tempo', 'bpm' => 'fast'], 'bpm must be a number from 30 to 300.'];
         yield 'key' => [['type' => 'set-key', 'key' => 'Q minor'], '"Q minor" is not a key'];
         yield 'pad outside' => [self::fill('z9', 'X', 'kick'), 'pad must be a place in one of the banks.'];
         yield 'role' => [self::fill('a0', 'X', 'banjo'), 'role must be one of: kick, snare'];
@@ -141,8 +191,13 @@ final class BeatTest extends TestCase
         yield 'hit beyond the end' => [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[99999, 'a0', 100]]], 'A hit lies beyond the end of Pattern 1.'];
         yield 'velocity' => [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 128]]], '2 must be a whole number from 1 to 127.'];
         yield 'no pattern' => [['type' => 'set-pattern', 'pattern' => 'p9', 'bars' => 1], 'This pattern is no longer in the beat.'];
-        yield 'too many bars' => [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 17], 'bars must be a whole number from 1 to 16.'];
-        yield 'the last pattern' => [['type' => 'remove-pattern', 'pattern' => 'p1'], 'A beat keeps at least one pattern.'];
+        yield 'too many bars' => [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 65], 'bars must be a whole number from 1 to 64.'];
+        yield 'the last section' => [['type' => 'remove-section', 'section' => 's1'], 'A beat keeps at least one section.'];
+        yield 'the last part' => [['type' => 'remove-part', 'part' => 'part-1'], 'A beat keeps at least one part.'];
+        yield 'no such meter' => [['type' => 'set-meter', 'meter' => '5/3'], 'as in 4/4, 6/8 or 7/16'];
+        yield 'notes for a kit' => [['type' => 'edit-notes', 'pattern' => 'p1', 'notes' => [[0, 60, 100]]], 'Pattern 1 belongs to a kit'];
+        yield 'another part\'s pattern' => [['type' => 'set-cell', 'section' => 's1', 'part' => 'part-1', 'pattern' => 'p7'], 'This pattern is no longer in the beat.'];
+        yield 'a song of nothing there' => [['type' => 'set-song', 'sections' => ['s1', 's9']], 'This section is no longer in the beat.'];
         yield 'unsliced' => [['type' => 'slices-to-pads', 'sample' => self::HASH, 'name' => 'X', 'frames' => 9, 'rate' => 44100, 'role' => 'tonal'], 'There are no slices yet'];
         yield 'ratio' => [['type' => 'set-compressor', 'target' => 'c1', 'on' => 1, 'thresholdDb' => 0, 'ratio' => 0.5, 'attackMs' => 1, 'releaseMs' => 9, 'makeupDb' => 0], 'ratio must be a number from 1 to 20.'];
         yield 'no channel' => [['type' => 'set-channel', 'channel' => 'c9', 'pan' => 0], 'This channel is no longer in the beat.'];

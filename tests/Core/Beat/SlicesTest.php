@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Tests\Core\Render\RandomBeats;
@@ -159,8 +160,10 @@ final class SlicesTest extends TestCase
         $hash = str_repeat('ab', 32);
         $slice = ['type' => 'slices-to-pads', 'sample' => $hash, 'name' => 'Loop', 'frames' => 40000, 'rate' => 44100, 'role' => 'tonal'];
         $beat = RandomBeats::changed(Beat::empty('New'), [['type' => 'set-slices', 'sample' => $hash, 'markers' => [0, 20000]], $slice]);
-        self::assertSame([['pattern' => 'p2', 'repeats' => 1]], $beat->order->parts);
+        self::assertSame([['s1', 1]], Passage::song($beat));
+        self::assertSame('p2', $beat->section('s1')->patterns['part-1']);
         $again = RandomBeats::changed($beat, [$slice]);
-        self::assertSame($beat->order->parts, $again->order->parts, 'a song that sounds stays as it is');
+        self::assertSame($beat->song, $again->song, 'a song that sounds stays as it is');
+        self::assertSame(['part-1' => 'p3'], $again->section('s2')->patterns, 'and the new pattern can be heard beside it');
     }
 }

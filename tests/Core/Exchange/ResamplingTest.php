@@ -46,7 +46,7 @@ final class ResamplingTest extends TestCase
         // Its sound is what its pads give, and nothing of the others.
         $alone = $this->peak($beats, Resampling::of($beat, (string) $ids[0], true));
         self::assertGreaterThan(0.001, $alone);
-        $empty = $beat->with(['patterns' => array_map(static fn ($p) => \Pestle\Core\Pattern\Pattern::of($p->id, $p->name, $p->bars, $p->swing, []), $beat->patterns)]);
+        $empty = $beat->with(['patterns' => array_map(static fn ($p) => $p->withHits([])->withNotes([]), $beat->patterns)]);
         self::assertSame(0.0, $this->peak($beats, Resampling::of($empty, (string) $ids[0], true)));
         $this->expectException(InvalidChange::class);
         Resampling::of($beat, 'c99', true);

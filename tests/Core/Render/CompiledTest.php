@@ -3,6 +3,7 @@
 namespace Pestle\Tests\Core\Render;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
@@ -38,11 +39,11 @@ final class CompiledTest extends TestCase
         $wrong = $seen = 0;
         for ($count = $chance->getInt(50, 400); $count > 0; --$count) {
             $beat = self::random($chance, $hash);
-            $pattern = $beat->pattern('p1');
-            $frames = Plan::patternFrames($beat, 'p1');
+            $passage = Passage::of($beat, 'p1', true);
+            $frames = Plan::frames($beat, $passage);
             $planner = new VoicePlanner($beat, $sounds);
             $loops = 1 === $chance->getInt(0, 1);
-            $voices = $loops ? $planner->loop($pattern, $frames) : $planner->song([[$pattern, 0, $frames]])->current();
+            $voices = $loops ? $planner->loop($passage, $frames) : $planner->song([[$passage, 0, $frames]])->current();
             foreach ($voices as $id => $list) {
                 $start = $beat->pad($id)->start;
                 foreach ($list as $voice) {
@@ -81,7 +82,7 @@ final class CompiledTest extends TestCase
             $beat = $random->beat($seed);
             $sounds = new PadSounds(new SampleLibrary($random->folder), Beat::SAMPLE_RATE);
             $hash = hash_init('sha256');
-            foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [['pattern' => 'p1', 'repeats' => 1]], $sounds)) as $moment) {
+            foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [['p1', 1]], $sounds)) as $moment) {
                 hash_update($hash, $moment->mix->packed());
             }
             $prints[] = hash_final($hash);

@@ -45,12 +45,12 @@ final class EngineTest extends TestCase
     public function testAnEditSendsOnlyWhatChangedAndAddsUpToTheWhole(): void
     {
         $beat = RandomBeats::changed($this->beats->beat(3), [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4], ['type' => 'set-compressor', 'target' => 'drums', 'on' => 0, 'thresholdDb' => 0, 'ratio' => 1, 'attackMs' => 1, 'releaseMs' => 9, 'makeupDb' => 0]]);
-        [$first, $sound] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'pattern' => 'p1', 'have' => '']);
+        [$first, $sound] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'what' => 'p1', 'have' => '']);
         self::assertFalse($first['patch']);
         self::assertSame(8 * self::int($first['frames']), \strlen($sound));
 
         $edited = RandomBeats::changed($beat, [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[10000, 'a0', 120]]]]);
-        [$second, $patch] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'pattern' => 'p1', 'have' => $first['render']]);
+        [$second, $patch] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'what' => 'p1', 'have' => $first['render']]);
         self::assertTrue($second['patch']);
         self::assertLessThan(\strlen($sound), \strlen($patch));
         $at = 0;
@@ -62,19 +62,19 @@ final class EngineTest extends TestCase
             $at += 8 * $frames;
         }
         self::assertSame(\strlen($patch), $at);
-        [, $whole] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'pattern' => 'p1', 'have' => 'unknown']);
+        [, $whole] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'what' => 'p1', 'have' => 'unknown']);
         self::assertSame(md5($whole), md5($sound));
-        [$third, $nothing] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'pattern' => 'p1', 'have' => $second['render']]);
+        [$third, $nothing] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($edited), 'what' => 'p1', 'have' => $second['render']]);
         self::assertSame([[], ''], [$third['changed'], $nothing]);
         $faster = RandomBeats::changed($edited, [['type' => 'set-tempo', 'bpm' => 200]]);
-        [$fourth, $all] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($faster), 'pattern' => 'p1', 'have' => $second['render']]);
+        [$fourth, $all] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($faster), 'what' => 'p1', 'have' => $second['render']]);
         self::assertFalse($fourth['patch'], 'another length is sent whole');
         self::assertSame(8 * self::int($fourth['frames']), \strlen($all));
     }
 
     public function testASongComesInPiecesThatJoin(): void
     {
-        $beat = RandomBeats::changed($this->beats->beat(1), [['type' => 'set-order', 'parts' => [['pattern' => 'p1', 'repeats' => 2]]]]);
+        $beat = RandomBeats::changed($this->beats->beat(1), [['type' => 'set-section', 'section' => 's1', 'repeats' => 2]]);
         $json = BeatCodec::encode($beat);
         [$all, $whole] = $this->client->ask(['op' => 'piece', 'beat' => $json, 'from' => 0, 'count' => 64]);
         self::assertNull($all['next']);
@@ -91,12 +91,12 @@ final class EngineTest extends TestCase
     {
         $beat = RandomBeats::changed($this->beats->beat(1), [['type' => 'set-tempo', 'bpm' => 60], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 8]]);
         $json = BeatCodec::encode($beat);
-        [$about, $sound] = $this->client->ask(['op' => 'loop', 'beat' => $json, 'pattern' => 'p1']);
+        [$about, $sound] = $this->client->ask(['op' => 'loop', 'beat' => $json, 'what' => 'p1']);
         self::assertSame([true, 32 * 44100, 8 * 3840, ''], [$about['long'] ?? null, $about['frames'], $about['ticks'], $sound]);
         $segments = (int) ceil(32 * 44100 / 4096);
         $round = '';
         for ($from = 0; $from < 3 * $segments; $from = self::int($answer['next'])) {
-            [$answer, $sound] = $this->client->ask(['op' => 'piece', 'beat' => $json, 'pattern' => 'p1', 'from' => $from, 'count' => 57]);
+            [$answer, $sound] = $this->client->ask(['op' => 'piece', 'beat' => $json, 'what' => 'p1', 'from' => $from, 'count' => 57]);
             self::assertSame(\strlen($round) >> 3, $answer['start']);
             $round .= $sound;
         }
@@ -113,7 +113,7 @@ final class EngineTest extends TestCase
 
     public function testAfterALateEditASongGoesOnToTheBit(): void
     {
-        $long = RandomBeats::changed($this->beats->beat(4), [['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Last', 'copyOf' => 'p1'], ['type' => 'set-order', 'parts' => [['pattern' => 'p1', 'repeats' => 6], ['pattern' => 'p2', 'repeats' => 1]]]]);
+        $long = RandomBeats::changed($this->beats->beat(4), [['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Last', 'copyOf' => 'p1'], ['type' => 'set-section', 'section' => 's1', 'repeats' => 6], ['type' => 'add-section', 'id' => 's2', 'name' => 'Last'], ['type' => 'set-cell', 'section' => 's2', 'part' => 'part-1', 'pattern' => 'p2']]);
         $edited = RandomBeats::changed($long, [['type' => 'edit-hits', 'pattern' => 'p2', 'hits' => [[1920, 'a0', 127]]]]);
         $ask = fn (Beat $beat, int $from, int $count): string => $this->client->ask(['op' => 'piece', 'beat' => BeatCodec::encode($beat), 'from' => $from, 'count' => $count])[1];
         $whole = $ask($edited, 0, 64).$ask($edited, 64, 64);
@@ -131,7 +131,7 @@ final class EngineTest extends TestCase
     {
         $beat = RandomBeats::changed($this->beats->beat(2), [['type' => 'set-tempo', 'bpm' => 70], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 8]]);
         $asked = [];
-        foreach ([['op' => 'loop', 'pattern' => 'p1', 'have' => ''], ['op' => 'loop', 'pattern' => 'p1', 'have' => 'x'], ['op' => 'pad', 'pad' => 'a0']] as $i => $request) {
+        foreach ([['op' => 'loop', 'what' => 'p1', 'have' => ''], ['op' => 'loop', 'what' => 'p1', 'have' => 'x'], ['op' => 'pad', 'pad' => 'a0']] as $i => $request) {
             $asked[$i] = stream_socket_client('unix://'.$this->socket) ?: throw new \RuntimeException();
             Wire::write($asked[$i], [...$request, 'beat' => BeatCodec::encode($beat)]);
             usleep(30_000);
@@ -157,18 +157,18 @@ final class EngineTest extends TestCase
 
     public function testNonsenseIsAnsweredWithASentence(): void
     {
-        foreach ([['op' => 'dance'], ['op' => 'loop', 'beat' => '{}', 'pattern' => 'p1'], ['op' => 'pad', 'beat' => BeatCodec::encode($this->beats->beat(1)), 'pad' => 'a15']] as $request) {
+        foreach ([['op' => 'dance'], ['op' => 'loop', 'beat' => '{}', 'what' => 'p1'], ['op' => 'pad', 'beat' => BeatCodec::encode($this->beats->beat(1)), 'pad' => 'a15']] as $request) {
             [$answer] = $this->client->ask($request);
             self::assertIsString($answer['error'] ?? null);
         }
         self::assertTrue(proc_get_status($this->process)['running']);
-        [$answer] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($this->beats->beat(1)), 'pattern' => 'p1']);
+        [$answer] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($this->beats->beat(1)), 'what' => 'p1']);
         self::assertIsInt($answer['frames'] ?? null);
     }
 
     public function testWithoutTheProcessTheSameIsDoneHere(): void
     {
-        $request = ['op' => 'loop', 'beat' => BeatCodec::encode($this->beats->beat(2)), 'pattern' => 'p1', 'have' => ''];
+        $request = ['op' => 'loop', 'beat' => BeatCodec::encode($this->beats->beat(2)), 'what' => 'p1', 'have' => ''];
         [, $there] = $this->client->ask($request);
         $here = new EngineClient('/nowhere', fn (): Engine => new Engine(new SampleLibrary($this->beats->folder), new SegmentCache(20_000_000)));
         self::assertSame(md5($there), md5($here->ask($request)[1]));

@@ -24,7 +24,7 @@ final class PlanTest extends TestCase
         $sounds = new PadSounds(new SampleLibrary($beats->folder), Beat::SAMPLE_RATE);
         $loop = Plan::loop($beat, 'p1', $sounds);
         self::assertSame($loop->frames, array_sum(array_map(static fn (Segment $s): int => $s->frames, iterator_to_array($loop->segments()))));
-        $song = Plan::song($beat, [['pattern' => 'p1', 'repeats' => 3]], $sounds);
+        $song = Plan::song($beat, [['p1', 3]], $sounds);
         self::assertSame(3 * $loop->frames, $song->frames);
         $at = 0;
         foreach ($song->segments() as $i => $segment) {

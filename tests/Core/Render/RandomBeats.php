@@ -77,6 +77,53 @@ final class RandomBeats
         return self::changed($beat, $more);
     }
 
+    /** Several parts with patterns of unequal lengths, in sections that wrap, are cut off, muted in part or of another meter. */
+    public function parts(int $seed): Beat
+    {
+        $chance = new Randomizer(new Xoshiro256StarStar(1000 + $seed));
+        $changes = [['type' => 'set-meter', 'meter' => ['3/4', '4/4', '5/8', '7/16'][$chance->getInt(0, 3)]], ['type' => 'add-part', 'id' => 'part-2', 'name' => 'Second kit', 'section' => 's1']];
+        foreach ([0, 1] as $p) {
+            $sample = $this->samples[$chance->getInt(0, 3)];
+            $changes[] = ['type' => 'fill-pad', 'pad' => 'b'.$p, 'sample' => $sample['hash'], 'name' => 'Other '.$p, 'role' => ['percussion', 'tonal'][$p], 'start' => 0, 'end' => $chance->getInt(900, $sample['frames'])];
+            $changes[] = ['type' => 'set-pad', 'pad' => 'b'.$p, 'choke' => $chance->getInt(0, 1), 'mode' => ['one-shot', 'held'][$chance->getInt(0, 1)]];
+        }
+        foreach (['part-3', 'part-4'] as $i => $part) {
+            $sample = $this->samples[$chance->getInt(0, 3)];
+            $start = $chance->getInt(0, 400);
+            $changes[] = ['type' => 'add-part', 'id' => $part, 'name' => 'Keys '.$i, 'sample' => $sample['hash'], 'start' => $start, 'end' => $chance->getInt($start + 500, $sample['frames']), 'rootCents' => $chance->getInt(4500, 7200), 'section' => 's1'];
+            $changes[] = ['type' => 'set-keys', 'part' => $part, 'single' => $i, 'held' => $chance->getInt(0, 1), 'releaseMs' => $chance->getInt(0, 300)];
+        }
+        $beat = self::changed($this->beat($seed), $changes);
+        $changes = [];
+        foreach ($beat->patterns as $pattern) {
+            $changes[] = ['type' => 'set-pattern', 'pattern' => $pattern->id, 'bars' => $chance->getInt(1, 2)];
+            $changes[] = ['type' => 'set-pattern', 'pattern' => $pattern->id, 'swing' => $chance->getInt(50, 66)];
+            $notes = $hits = [];
+            for ($n = 0; $n < 6; ++$n) {
+                $hits[] = [$chance->getInt(0, 1600), 'b'.$chance->getInt(0, 1), $chance->getInt(1, 127), $chance->getInt(60, 900), [100, 60][$chance->getInt(0, 1)]];
+                $notes[] = [$chance->getInt(0, 1600), $chance->getInt(45, 75), $chance->getInt(1, 127), $chance->getInt(60, 1500), [100, 70][$chance->getInt(0, 1)]];
+            }
+            if ('part-2' === $pattern->part) {
+                $changes[] = ['type' => 'edit-hits', 'pattern' => $pattern->id, 'hits' => $hits];
+            } elseif ('part-1' !== $pattern->part) {
+                $changes[] = ['type' => 'edit-notes', 'pattern' => $pattern->id, 'notes' => $notes];
+            }
+        }
+        array_push(
+            $changes,
+            ['type' => 'add-section', 'id' => 's2', 'name' => 'Copy', 'copyOf' => 's1'],
+            ['type' => 'set-section', 'section' => 's2', 'bars' => $chance->getInt(1, 3)],
+            ['type' => 'set-section', 'section' => 's2', 'meter' => '3/4'],
+            ['type' => 'set-section', 'section' => 's2', 'repeats' => 2],
+            ['type' => 'set-cell', 'section' => 's2', 'part' => 'part-'.$chance->getInt(1, 4), 'mute' => 1],
+            ['type' => 'set-cell', 'section' => 's1', 'part' => 'part-'.$chance->getInt(1, 4), 'pattern' => ''],
+            ['type' => 'add-section', 'id' => 's3', 'name' => 'Empty'],
+            ['type' => 'set-song', 'sections' => ['s1', 's3', 's2', 's1']],
+        );
+
+        return self::changed($beat, $changes);
+    }
+
     /** @param list<array<string, mixed>> $changes */
     public static function changed(Beat $beat, array $changes): Beat
     {

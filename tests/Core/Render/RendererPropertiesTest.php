@@ -5,6 +5,7 @@ namespace Pestle\Tests\Core\Render;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Passage;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Render\Gain;
 use Pestle\Core\Render\PadSounds;
@@ -31,14 +32,15 @@ final class RendererPropertiesTest extends TestCase
     {
         for ($seed = 1; $seed <= 4; ++$seed) {
             yield 'seed '.$seed => [$seed];
+            yield 'parts, seed '.$seed => [-$seed];
         }
     }
 
     #[DataProvider('seeds')]
     public function testStemsAddUpToTheMixExactly(int $seed): void
     {
-        $beat = self::$beats->beat($seed);
-        foreach ([StemGrouping::Pad, StemGrouping::Channel] as $grouping) {
+        $beat = self::beat($seed);
+        foreach ([StemGrouping::Pad, StemGrouping::Channel, StemGrouping::Group, StemGrouping::Part] as $grouping) {
             foreach ([$this->loop($beat), $this->song($beat)] as $plan) {
                 $heard = false;
                 foreach ($this->renderer()->stream($plan, $grouping->stems($beat)) as $moment) {
@@ -54,7 +56,7 @@ final class RendererPropertiesTest extends TestCase
     #[DataProvider('seeds')]
     public function testStemsDoNotChangeTheMix(int $seed): void
     {
-        $beat = self::$beats->beat($seed);
+        $beat = self::beat($seed);
         $with = $this->streamed($this->renderer()->stream($this->song($beat), StemGrouping::Pad->stems($beat)));
         self::assertSameSound($this->streamed($this->renderer()->stream($this->song($beat))), $with);
     }
@@ -62,7 +64,7 @@ final class RendererPropertiesTest extends TestCase
     #[DataProvider('seeds')]
     public function testTheLoopHeardIsTheLoopDelivered(int $seed): void
     {
-        $beat = self::$beats->beat($seed);
+        $beat = self::beat($seed);
         $plan = $this->loop($beat);
         $heard = $this->renderer(new SegmentCache(50_000_000))->loop($plan);
         $delivered = $this->streamed($this->renderer()->stream($plan));
@@ -73,7 +75,7 @@ final class RendererPropertiesTest extends TestCase
     #[DataProvider('seeds')]
     public function testCachesFullOrHalfEvictedChangeNothing(int $seed): void
     {
-        $beat = self::$beats->beat($seed);
+        $beat = self::beat($seed);
         $cold = $this->packed($this->renderer()->loop($this->loop($beat)));
         $folder = Sounds::folder();
         $cache = new SegmentCache(50_000_000, $folder);
@@ -81,7 +83,7 @@ final class RendererPropertiesTest extends TestCase
         self::assertSame($cold, $this->packed($renderer->loop($this->loop($beat))));
         self::assertSame($cold, $this->packed($renderer->loop($this->loop($beat))), 'warm');
 
-        $edited = RandomBeats::changed($beat, [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[960, 'a0', 99]]], ['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -3.5]]);
+        $edited = RandomBeats::changed($beat, [['type' => 'set-cell', 'section' => 's1', 'part' => 'part-1', 'pattern' => 'p1'], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[960, 'a0', 99]]], ['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -3.5]]);
         $after = $this->packed($renderer->loop($this->loop($edited)));
         self::assertSame($this->packed($this->renderer()->loop($this->loop($edited))), $after, 'edited on a warm cache');
         self::assertNotSame($cold, $after);
@@ -168,14 +170,20 @@ final class RendererPropertiesTest extends TestCase
         self::assertTrue($expected->left === $actual->left && $expected->right === $actual->right, 'the sound differs');
     }
 
+    /** One kit and a pattern, or for a seed below zero several parts and sections. */
+    private static function beat(int $seed): Beat
+    {
+        return $seed < 0 ? self::$beats->parts(-$seed) : self::$beats->beat($seed);
+    }
+
     private function loop(Beat $beat): Plan
     {
-        return Plan::loop($beat, 'p1', $this->sounds());
+        return Plan::loop($beat, 's1', $this->sounds());
     }
 
     private function song(Beat $beat): Plan
     {
-        return Plan::song($beat, [['pattern' => 'p1', 'repeats' => 2]], $this->sounds());
+        return Plan::song($beat, 1 === \count($beat->song) ? [['p1', 2]] : Passage::song($beat), $this->sounds());
     }
 
     private function sounds(): PadSounds

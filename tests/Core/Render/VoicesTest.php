@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Render;
 
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Passage;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
@@ -214,7 +215,8 @@ final class VoicesTest extends TestCase
         $hits = array_map(static fn (int $i): array => [$i * 240, 'a0', 127, 240, 50], range(0, 15));
         $beat = $this->beat($tone, $hits, [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]]);
         $planner = new VoicePlanner($beat, new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE));
-        $pass = static fn (int $n): array => iterator_to_array($planner->song([...array_fill(0, $n, [$beat->pattern('p1')->withHits([]), 0, 0]), [$beat->pattern('p1'), 0, 176400]]))[$n]['a0'] ?? [];
+        $silent = Passage::of($beat->withPattern($beat->pattern('p1')->withHits([])), 'p1', true);
+        $pass = static fn (int $n): array => iterator_to_array($planner->song([...array_fill(0, $n, [$silent, 0, 0]), [Passage::of($beat, 'p1', true), 0, 176400]]))[$n]['a0'] ?? [];
         self::assertEquals($pass(0), $pass(0));
         self::assertNotEquals($pass(0), $pass(1));
         $total = array_sum(array_map(static fn (int $n): int => \count($pass($n)), range(0, 39)));
@@ -252,7 +254,7 @@ final class VoicesTest extends TestCase
     {
         $sounds = new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE);
         $whole = StereoBlock::silence(0);
-        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [['pattern' => $pattern, 'repeats' => 1]], $sounds)) as $moment) {
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [[$pattern, 1]], $sounds)) as $moment) {
             $whole = $whole->append($moment->mix->block());
         }
 

@@ -1,0 +1,170 @@
+// Arrange: cells by keyboard, sections dragged into order, what plays and what comes.
+
+import { change } from './changes.js';
+import { goTo, onPage, page } from './page.js';
+import { player } from './audio/player.js';
+import { songPlace } from './transport.js';
+
+let dragged = null;
+
+function song() {
+    return JSON.parse(document.getElementById('song-grid')?.dataset.song ?? '[]');
+}
+
+/** Changes the song as it is when its turn has come. */
+function set(edit) {
+    change(() => {
+        const sections = song();
+        edit(sections);
+
+        return { type: 'set-song', sections };
+    });
+}
+
+function move(from, to) {
+    set((sections) => {
+        if (from >= 0 && to >= 0 && to < sections.length) {
+            sections.splice(to, 0, ...sections.splice(from, 1));
+        }
+    });
+}
+
+document.addEventListener('click', (event) => {
+    const button = event.target.closest('[data-song-move], [data-song-out]');
+    if (!button) {
+        return;
+    }
+    const { songMove, songOut, section } = button.dataset;
+    if (songOut) {
+        set((sections) => sections.splice(sections.indexOf(songOut), 1));
+    } else {
+        const at = song().indexOf(section);
+        move(at, at + Number(songMove));
+    }
+});
+
+document.addEventListener('change', ({ target }) => {
+    if (target.dataset?.songAdd !== undefined && target.value) {
+        const id = target.value;
+        set((sections) => sections.push(id));
+    } else if (target.dataset?.cellTo && target.value) {
+        change({ ...JSON.parse(target.dataset.cellTo), section: target.value });
+    }
+});
+
+document.addEventListener('dblclick', (event) => {
+    const cell = event.target.closest('.cell[data-open]');
+    if (cell) {
+        goTo(cell.dataset.open);
+    }
+});
+
+document.addEventListener('keydown', (event) => {
+    const cell = event.target.closest?.('.cell');
+    const head = event.target.closest?.('.section-head');
+    if (event.ctrlKey || event.metaKey || event.altKey) {
+        return;
+    }
+    if (head && event.shiftKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
+        const at = Number(head.dataset.entry);
+        event.preventDefault();
+        move(at, at + (event.key === 'ArrowLeft' ? -1 : 1));
+
+        return;
+    }
+    if (!cell) {
+        return;
+    }
+    const [row, column] = [Number(cell.dataset.row), Number(cell.dataset.column)];
+    const steps = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] };
+    if (event.key in steps) {
+        const [down, right] = steps[event.key];
+        document.querySelector(`.cell[data-row="${row + down}"][data-column="${column + right}"]`)?.focus();
+    } else if (event.key === 'Delete' || event.key === 'Backspace') {
+        change({ type: 'set-cell', ...JSON.parse(cell.dataset.cell), pattern: '' });
+    } else if (event.key === 'm') {
+        change({ type: 'set-cell', ...JSON.parse(cell.dataset.cell), mute: 'muted' in cell.dataset ? 0 : 1 });
+    } else if (event.key === 'Enter') {
+        goTo(cell.dataset.open);
+    } else {
+        return;
+    }
+    event.preventDefault();
+});
+
+document.addEventListener('dragstart', (event) => {
+    const head = event.target.closest?.('.section-head');
+    if (head) {
+        dragged = Number(head.dataset.entry);
+        event.dataTransfer.effectAllowed = 'move';
+        event.dataTransfer.setData('text/plain', head.textContent.trim());
+    }
+});
+
+function over(target) {
+    for (const head of document.querySelectorAll('.section-head')) {
+        head.toggleAttribute('data-over', head === target);
+    }
+}
+
+document.addEventListener('dragover', (event) => {
+    const head = dragged === null ? null : event.target.closest?.('.section-head');
+    if (head) {
+        event.preventDefault();
+        over(head);
+    }
+});
+
+document.addEventListener('drop', (event) => {
+    const head = dragged === null ? null : event.target.closest?.('.section-head');
+    if (head) {
+        event.preventDefault();
+        event.stopPropagation();
+        move(dragged, Number(head.dataset.entry));
+    }
+});
+
+document.addEventListener('dragend', () => {
+    dragged = null;
+    over(null);
+});
+
+// Columns as wide as their sections last: the page may carry no styles of its own.
+onPage(() => {
+    const grid = document.getElementById('song-grid');
+    if (grid) {
+        grid.style.gridTemplateColumns = grid.dataset.columns;
+    }
+});
+
+/** Shows which section plays, how often it was, and what comes in how many bars. */
+function frame() {
+    requestAnimationFrame(frame);
+    const now = document.getElementById('song-now');
+    const places = document.querySelectorAll('[data-place]');
+    if (places.length === 0 || !page()) {
+        return;
+    }
+    const playing = player.playing && player.what === 'song' ? songPlace() : null;
+    const looped = player.playing && player.what === 'loop' ? player.loop?.section : null;
+    const { song: entries } = page();
+    for (const head of places) {
+        const entry = entries.find((e) => e.place === Number(head.dataset.place));
+        const own = playing?.entry ? playing.entry.place === entry.place : looped !== null && song()[Number(head.dataset.entry)] === looped;
+        head.toggleAttribute('data-playing', Boolean(own));
+        head.toggleAttribute('data-waiting', Boolean(playing?.next?.place === entry.place && !own));
+        const line = head.querySelector('.head');
+        if (line) {
+            line.style.width = own && playing?.entry ? `${100 * (playing.repeat - 1 + playing.inside) / entry.repeats}%` : '0';
+        }
+    }
+    if (now) {
+        const text = playing?.entry
+            ? `${playing.entry.name}, ${playing.repeat} of ${playing.entry.repeats} · ${playing.next ? `${playing.next.name} in ${playing.bars} ${playing.bars === 1 ? 'bar' : 'bars'}` : `ends in ${playing.bars} ${playing.bars === 1 ? 'bar' : 'bars'}`}`
+            : '';
+        if (now.textContent !== text) {
+            now.textContent = text;
+        }
+    }
+}
+requestAnimationFrame(frame);

@@ -1,0 +1,139 @@
+<?php
+
+namespace Pestle\Core\Beat\Codec;
+
+use Pestle\Core\Kit\Bank;
+use Pestle\Core\Mix\FaderPlace;
+
+/** Documents of older formats, raised step by step to the one that is read. What they lacked they get as it was. */
+final class OlderFormats
+{
+    /** The kit of a beat up to format 4, which had one and no name for it. */
+    private const KIT = 'part-1';
+    private const BAR_TICKS = 3840;
+
+    /**
+     * @param array<array-key, mixed> $data of format 1 to 5
+     *
+     * @return array<array-key, mixed> of format 5
+     */
+    public static function raised(array $data, int $format): array
+    {
+        // Format 2 added the edits of samples and sets of slices; format 3 what is said of single slices, layers and direction of
+        // pads, and keeping time as an edit. What lacks them reads the same.
+        $data += ['edits' => [], 'sliceSets' => []];
+        if ($format < 4) {
+            $data = self::withNumberedBanks(self::withFaderPlaces($data));
+        }
+
+        return $format < 5 ? self::withParts($data) : $data;
+    }
+
+    /**
+     * Up to format 4 a beat was one kit, and an order of its patterns with repeats. Each entry becomes a section; the
+     * same one twice is the same section, and patterns that were not in the order have one beside the song.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withParts(array $data): array
+    {
+        $patterns = $names = $empty = $sections = $song = [];
+        foreach (self::rows($data['patterns'] ?? null) as $row) {
+            $id = \is_string($row['id'] ?? null) ? $row['id'] : '';
+            $ticks = self::BAR_TICKS * (\is_int($row['bars'] ?? null) ? $row['bars'] : 0);
+            $names[$id] = \is_string($row['name'] ?? null) ? $row['name'] : $id;
+            $empty[$id] = [] === ($row['hits'] ?? []) ? $ticks : null;
+            unset($row['bars']);
+            $patterns[] = [...$row, 'part' => self::KIT, 'ticks' => $ticks, 'notes' => []];
+        }
+        $order = self::rows($data['order'] ?? null);
+        foreach (array_diff(array_keys($names), array_filter(array_column($order, 'pattern'), is_string(...))) as $unused) {
+            $order[] = ['pattern' => $unused, 'repeats' => 1, 'unused' => true];
+        }
+        $taken = [];
+        foreach ($order as $entry) {
+            $pattern = \is_string($entry['pattern'] ?? null) ? $entry['pattern'] : '';
+            $repeats = $entry['repeats'] ?? 1;
+            $key = $pattern.' '.json_encode($repeats);
+            if (!isset($sections[$key])) {
+                $taken[$pattern] = ($taken[$pattern] ?? 0) + 1;
+                $name = ($names[$pattern] ?? $pattern).(1 === $taken[$pattern] ? '' : ' '.$taken[$pattern]);
+                // What was empty lasted all the same.
+                $sections[$key] = ['id' => 's'.(1 + \count($sections)), 'name' => mb_substr($name, -80), 'patterns' => [self::KIT => $pattern], 'repeats' => $repeats, 'ticks' => $empty[$pattern] ?? null, 'meter' => null, 'muted' => []];
+            }
+            if (!isset($entry['unused'])) {
+                $song[] = $sections[$key]['id'];
+            }
+        }
+        $kit = \is_array($data['kit'] ?? null) ? $data['kit'] : [];
+        $kit['banks'] = array_map(static fn (array $bank): array => [...$bank, 'part' => self::KIT], self::rows($kit['banks'] ?? null));
+        unset($data['order']);
+
+        return [
+            ...$data,
+            'meter' => '4/4',
+            'parts' => [['id' => self::KIT, 'name' => 'Kit', 'colour' => null, 'keys' => null]],
+            'kit' => $kit,
+            'patterns' => \is_array($data['patterns'] ?? null) ? $patterns : null,
+            'sections' => array_values($sections),
+            'song' => $song,
+        ];
+    }
+
+    /** @return list<array<array-key, mixed>> */
+    private static function rows(mixed $list): array
+    {
+        return \is_array($list) ? array_values(array_filter($list, is_array(...))) : [];
+    }
+
+    /**
+     * Up to format 3 the levels of groups and master lay before their compressors. Where that is heard, they stay there.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withFaderPlaces(array $data): array
+    {
+        $placed = static function (mixed $bus): mixed {
+            if (!\is_array($bus)) {
+                return $bus;
+            }
+            $compresses = \is_array($bus['compressor'] ?? null) && ($bus['compressor']['on'] ?? false);
+
+            return [...$bus, 'fader' => ($compresses && 0.0 !== (float) (is_numeric($bus['gainDb'] ?? null) ? $bus['gainDb'] : 0.0) ? FaderPlace::Before : FaderPlace::After)->value];
+        };
+        $mixer = $data['mixer'] ?? null;
+        if (\is_array($mixer)) {
+            $groups = $mixer['groups'] ?? null;
+            $data['mixer'] = [...$mixer, 'groups' => \is_array($groups) ? array_map($placed, $groups) : $groups, 'master' => $placed($mixer['master'] ?? null)];
+        }
+
+        return $data;
+    }
+
+    /**
+     * Up to format 3 a bank without a name of its own had a letter.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withNumberedBanks(array $data): array
+    {
+        $kit = $data['kit'] ?? null;
+        if (\is_array($kit) && \is_array($kit['banks'] ?? null)) {
+            foreach ($kit['banks'] as $i => $bank) {
+                $id = \is_array($bank) && \is_string($bank['id'] ?? null) ? $bank['id'] : '';
+                if (\is_array($bank) && 'Bank '.strtoupper($id) === ($bank['name'] ?? null)) {
+                    $kit['banks'][$i] = [...$bank, 'name' => \sprintf('%s %d', Bank::NAME, (int) $i + 1)];
+                }
+            }
+            $data['kit'] = $kit;
+        }
+
+        return $data;
+    }
+}

@@ -1,0 +1,80 @@
+<?php
+
+namespace Pestle\Core\Beat\Codec;
+
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Note;
+use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Theory\Meter;
+use Pestle\Core\Theory\Swing;
+use Pestle\Core\Theory\Ticks;
+
+/** Patterns with their hits and notes as arrays and back. */
+final class PatternCodec
+{
+    private const MOST_TICKS = 10_000_000;
+
+    /** @return array<string, mixed> */
+    public static function toArray(Pattern $pattern): array
+    {
+        return [
+            'id' => $pattern->id,
+            'name' => $pattern->name,
+            'part' => $pattern->part,
+            'ticks' => $pattern->ticks,
+            'swing' => $pattern->swing->percent,
+            'hits' => array_map(static fn (Hit $h): array => $h->toArray(), $pattern->hits),
+            'notes' => array_map(static fn (Note $n): array => $n->toArray(), $pattern->notes),
+        ];
+    }
+
+    /** @throws InvalidChange */
+    public static function read(Fields $p): Pattern
+    {
+        return Pattern::of(
+            $p->id('id'),
+            $p->text('name'),
+            $p->id('part'),
+            $p->whole('ticks', 1, Pattern::MAX_BARS * Meter::MAX_BEATS * Ticks::PER_QUARTER),
+            Swing::percent($p->number('swing', 50, 75)),
+            self::hits($p),
+            self::notes($p),
+        );
+    }
+
+    /**
+     * @return list<Hit>
+     *
+     * @throws InvalidChange
+     */
+    public static function hits(Fields $fields): array
+    {
+        return array_map(static fn (Fields $h): Hit => new Hit(
+            $h->whole('0', 0, self::MOST_TICKS),
+            $h->id('1'),
+            $h->whole('2', 1, 127),
+            $h->has('3') ? $h->whole('3', 1, self::MOST_TICKS) : 240,
+            $h->has('4') ? $h->whole('4', 1, 100) : 100,
+            $h->has('5') ? $h->whole('5', 0, Hit::FINE - 1) : 0,
+            $h->has('6') ? $h->whole('6', 0, Hit::FINE - 1) : 0,
+        ), $fields->rows('hits', Pattern::MAX_HITS));
+    }
+
+    /**
+     * @return list<Note>
+     *
+     * @throws InvalidChange
+     */
+    public static function notes(Fields $fields): array
+    {
+        return array_map(static fn (Fields $n): Note => new Note(
+            $n->whole('0', 0, self::MOST_TICKS),
+            $n->whole('1', 0, Note::MAX_PITCH),
+            $n->whole('2', 1, 127),
+            $n->has('3') ? $n->whole('3', 1, self::MOST_TICKS) : 240,
+            $n->has('4') ? $n->whole('4', 1, 100) : 100,
+        ), $fields->rows('notes', Pattern::MAX_HITS));
+    }
+}

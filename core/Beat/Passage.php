@@ -1,0 +1,54 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+use Pestle\Core\Pattern\Pattern;
+
+/** What is played once through: a section with the patterns of its parts, each as often as it fits, or a pattern on its own. */
+final readonly class Passage
+{
+    /** @param list<array{Pattern, int}> $patterns each with the tick it begins at */
+    private function __construct(public array $patterns, public int $ticks)
+    {
+    }
+
+    /**
+     * A section or a pattern by its id.
+     *
+     * @param bool $loops whether it is to go round: then what is empty has a length as well
+     *
+     * @throws InvalidChange when the beat has neither
+     */
+    public static function of(Beat $beat, string $id, bool $loops): self
+    {
+        if (!isset($beat->sections[$id])) {
+            $pattern = $beat->pattern($id);
+
+            return new self([[$pattern, 0]], $pattern->ticks);
+        }
+        $section = $beat->sections[$id];
+        $ticks = $loops ? $section->loopTicks($beat->patterns, $beat->meter) : $section->lengthTicks($beat->patterns);
+        $patterns = [];
+        foreach ($section->its($beat->patterns) as $pattern) {
+            for ($at = 0; $at < $ticks && !$pattern->isEmpty(); $at += $pattern->ticks) {
+                $patterns[] = [$pattern, $at];
+            }
+        }
+
+        return new self($patterns, $ticks);
+    }
+
+    /** @return list<array{string, int}> the song: ids of its sections and their repeats; without those that take no time */
+    public static function song(Beat $beat): array
+    {
+        $song = [];
+        foreach ($beat->song as $id) {
+            $section = $beat->section($id);
+            if ($section->lengthTicks($beat->patterns) > 0) {
+                $song[] = [$id, $section->repeats];
+            }
+        }
+
+        return $song;
+    }
+}

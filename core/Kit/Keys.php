@@ -1,0 +1,67 @@
+<?php
+
+namespace Pestle\Core\Kit;
+
+/** An instrument made of one recording: a stretch of a sample, played higher and lower from its root. */
+final readonly class Keys
+{
+    public const MAX_RELEASE_MS = 4000;
+    public const MAX_LEVEL_DB = 12.0;
+    public const MIN_LEVEL_DB = -60.0;
+    /** Notes the recording can be moved by either way, in semitones. */
+    public const REACH = 60;
+
+    /**
+     * @param int  $start     first frame of the sample that plays
+     * @param int  $end       the one after the last
+     * @param int  $rootCents pitch of the recording: MIDI number times 100, and what it is off by
+     * @param bool $single    one note at a time, each cuts the one before
+     * @param bool $held      as long as the note is held, then the release; else to its end
+     */
+    public function __construct(
+        public string $sample,
+        public int $start,
+        public int $end,
+        public int $rootCents,
+        public string $channel,
+        public bool $single = false,
+        public bool $held = true,
+        public int $releaseMs = 60,
+        public float $levelDb = 0.0,
+        public int $low = 0,
+        public int $high = 127,
+    ) {
+        if ($start < 0 || $end <= $start) {
+            throw new \InvalidArgumentException('The end of an instrument\'s sound must lie after its start.');
+        }
+        if ($low > $high) {
+            throw new \InvalidArgumentException('The lowest note of an instrument must not lie above its highest.');
+        }
+    }
+
+    /** @param array<string, mixed> $changed fields by name */
+    public function with(array $changed): self
+    {
+        /** @var array{sample: string, start: int, end: int, rootCents: int, channel: string, single: bool, held: bool, releaseMs: int, levelDb: float, low: int, high: int} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
+    }
+
+    /** By how many cents a note lies above the recording, or null when it is out of reach. */
+    public function tuneCents(int $pitch): ?int
+    {
+        $cents = 100 * $pitch - $this->rootCents;
+
+        return $pitch < $this->low || $pitch > $this->high || abs($cents) > 100 * self::REACH ? null : $cents;
+    }
+
+    /** @return array<string, mixed> */
+    public function toArray(): array
+    {
+        /** @var array<string, mixed> $plain */
+        $plain = get_object_vars($this);
+
+        return $plain;
+    }
+}

@@ -1,0 +1,37 @@
+<?php
+
+namespace Pestle\Core\Song;
+
+use Pestle\Core\Kit\Keys;
+
+/** One of those that play together: a kit, whose banks name it, or keys. */
+final readonly class Part
+{
+    public const MOST = 64;
+    public const COLOURS = ['plum', 'tide', 'basil', 'turmeric', 'paprika', 'clay'];
+
+    /** @param string|null $colour one of COLOURS; none until the maker gives it one */
+    public function __construct(public string $id, public string $name, public ?string $colour = null, public ?Keys $keys = null)
+    {
+    }
+
+    /** @param array<string, mixed> $changed fields by name */
+    public function with(array $changed): self
+    {
+        /** @var array{id: string, name: string, colour: string|null, keys: Keys|null} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
+    }
+
+    public function isKit(): bool
+    {
+        return null === $this->keys;
+    }
+
+    /** @return array<string, mixed> */
+    public function toArray(): array
+    {
+        return ['id' => $this->id, 'name' => $this->name, 'colour' => $this->colour, 'keys' => $this->keys?->toArray()];
+    }
+}
