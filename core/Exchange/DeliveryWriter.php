@@ -42,6 +42,10 @@ final readonly class DeliveryWriter
             foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan, $stems) as $moment) {
                 $mix->write(Gain::sides($moment->mix->block(), $gain, $gain));
                 foreach ($moment->stems as $name => $block) {
+                    // A stem begins with its first sound; one that stays silent is left out.
+                    if (!isset($writers[$name]) && 0.0 === $block->peak()) {
+                        continue;
+                    }
                     $writers[$name] ??= $this->stem($beat, $order, $stemFolder, $stems ?? [], $name, $frames);
                     $lowered = Gain::sides($block, $gain, $gain);
                     $writers[$name][1]->write($lowered);

@@ -64,9 +64,14 @@ final readonly class StemProof
     public function sentence(): string
     {
         return match (true) {
-            0.0 === $this->largest => \sprintf('The %d stems add up to the mix exactly.', $this->stems),
-            $this->holds() => \sprintf('The %d stems add up to the mix within %.1f steps (rounding and dither allow %.1f).', $this->stems, $this->largest, $this->allowed),
+            0.0 === $this->largest => \sprintf('The %s up to the mix exactly.', $this->said()),
+            $this->holds() => \sprintf('The %s up to the mix within %.1f steps (rounding and dither allow %.1f).', $this->said(), $this->largest, $this->allowed),
             default => \sprintf('The %d stems differ from the mix by up to %.1f steps; %.1f would be rounding.', $this->stems, $this->largest, $this->allowed),
         };
+    }
+
+    private function said(): string
+    {
+        return 1 === $this->stems ? '1 stem adds' : $this->stems.' stems add';
     }
 }

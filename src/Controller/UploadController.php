@@ -74,16 +74,16 @@ final class UploadController extends AbstractController
         return new JsonResponse(['id' => $this->uploads->lift($sample, new Edits([...$edits->list, $cut]))->id], 201);
     }
 
-    /** The output of the beat, of a pattern or of a channel becomes a sample. */
+    /** The output of the song, of a section, a pattern or a channel becomes a sample. */
     #[Route('/resampled', methods: 'POST')]
     public function resample(Request $request, Beats $beats): Response
     {
         $fields = new Fields(ChangeController::fields($request));
         $record = $beats->find($fields->whole('beat', 1, 999_999_999)) ?? throw $this->createNotFoundException('This beat is not there.');
         $beat = $beats->content($record);
-        $pattern = 'beat' === $fields->text('what') ? null : $beat->pattern($fields->id('what'))->id;
+        $what = 'beat' === $fields->text('what') ? null : ($beat->sections[$fields->id('what')] ?? $beat->pattern($fields->id('what')))->id;
         $channel = $fields->has('channel') ? $beat->channel($fields->id('channel'))->id : null;
-        $upload = $this->uploads->resample($record, Resampling::name($beat, $pattern, $channel), $pattern, $channel, $fields->flag('wet'));
+        $upload = $this->uploads->resample($record, Resampling::name($beat, $what, $channel), $what, $channel, $fields->flag('wet'));
 
         return new JsonResponse(['id' => $upload->id], 201);
     }

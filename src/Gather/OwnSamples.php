@@ -33,7 +33,7 @@ final readonly class OwnSamples
         $this->make($message->upload, function (string $path) use ($message): void {
             $record = $this->beats->find($message->beat) ?? throw new InvalidChange('This beat is not there any more.');
             $beat = Resampling::of($this->beats->content($record, $message->head), $message->channel, $message->wet);
-            $order = new DeliveryOrder($message->pattern, null !== $message->pattern, SampleFormat::Int24, dither: false);
+            $order = new DeliveryOrder($message->what, null !== $message->what, SampleFormat::Int24, dither: false);
             (new DeliveryWriter($this->samples->library()))->write($beat, $order, $path, \dirname($path), static fn (float $part): bool => true);
         });
     }

@@ -2,11 +2,11 @@
 
 namespace Pestle\App\Gather;
 
-/** Work: the output of a beat, a pattern or a channel is to become a sample. */
+/** Work: the output of a song, a section, a pattern or a channel is to become a sample. */
 final readonly class Resample
 {
-    /** @param string|null $pattern null for the whole beat */
-    public function __construct(public string $upload, public int $beat, public int $head, public ?string $pattern, public ?string $channel, public bool $wet)
+    /** @param string|null $what id of a section or a pattern, null for the song */
+    public function __construct(public string $upload, public int $beat, public int $head, public ?string $what, public ?string $channel, public bool $wet)
     {
     }
 }

@@ -90,10 +90,10 @@ final readonly class Uploads
         return $upload;
     }
 
-    public function resample(BeatRecord $record, string $name, ?string $pattern, ?string $channel, bool $wet): Upload
+    public function resample(BeatRecord $record, string $name, ?string $what, ?string $channel, bool $wet): Upload
     {
         $upload = $this->own($name);
-        $this->work->hand(new Resample($upload->id, $record->id, $record->head, $pattern, $channel, $wet));
+        $this->work->hand(new Resample($upload->id, $record->id, $record->head, $what, $channel, $wet));
 
         return $upload;
     }

@@ -62,9 +62,10 @@ final readonly class BeatPage
 
         // Without a choice, the first that the chosen part, or the first one, plays in.
         $part = $this->beat->parts[$this->chosen('part')] ?? array_values($this->beat->parts)[0];
-        $filled = array_filter($this->beat->song, fn (string $id): bool => false === ($this->beat->patterns[($sections[$id] ?? null)?->patterns[$part->id] ?? ''] ?? null)?->isEmpty());
+        $with = array_filter($this->beat->song, static fn (string $id): bool => isset($sections[$id]->patterns[$part->id]));
+        $filled = array_filter($with, fn (string $id): bool => false === ($this->beat->patterns[$sections[$id]->patterns[$part->id]] ?? null)?->isEmpty());
 
-        return array_values($playing)[0] ?? $sections[array_values($filled)[0] ?? ''] ?? $sections[$this->beat->song[0] ?? ''] ?? array_values($sections)[0] ?? throw new \OutOfBoundsException('This beat has no section.');
+        return array_values($playing)[0] ?? $sections[array_values([...$filled, ...$with])[0] ?? ''] ?? $sections[$this->beat->song[0] ?? ''] ?? array_values($sections)[0] ?? throw new \OutOfBoundsException('This beat has no section.');
     }
 
     public function chosen(string $name): string

@@ -112,7 +112,7 @@ final class GridTest extends ChopCase
         $this->clickText('To pads');
         $this->wait("location.pathname.endsWith('/pattern') && [...document.querySelectorAll('.pad .name')].some((n) => n.textContent === 'Late answer')");
         $this->script("[...document.querySelectorAll('.pad')].find((p) => p.textContent.includes('Late answer')).click()");
-        $this->wait("(await player()).loop?.pattern === JSON.parse(document.querySelector('#app').dataset.page).pattern");
+        $this->wait("(await player()).loop?.section === JSON.parse(document.querySelector('#app').dataset.page).section");
         $this->undo(5);
         // Sounds of pads that were being fetched ahead are gone by then.
         $this->assertNoErrors(['/pads/']);

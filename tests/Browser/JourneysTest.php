@@ -60,10 +60,8 @@ final class JourneysTest extends PageCase
 
     public function testALongPatternIsHeardAtOnceAndGoesRound(): void
     {
-        $this->open('/beats/1/pattern?pattern=p1');
-        $this->clickText('Double length');
-        $this->wait('(await player()).loop?.ticks === 8 * 3840');
-        $this->clickText('Double length');
+        $this->open('/beats/1/pattern?section=s3');
+        $this->set('input[name=bars]', '16');
         $this->wait('(await player()).loop?.long && (await player()).loop.ticks === 16 * 3840');
         $this->keys(' ');
         $this->wait("parseFloat(document.querySelector('#peak').textContent.replace('−', '-')) > -12");
@@ -76,13 +74,13 @@ final class JourneysTest extends PageCase
         $this->wait("$head > $was && (await player()).songHead === $head");
         self::assertLessThan(4_000_000, $this->script("return Math.max(...performance.getEntriesByType('resource').filter((e) => /loop|piece/.test(e.name)).map((e) => e.decodedBodySize))"));
         // Shorter again it is one loop again, at its place.
-        $this->click('input[name=bars][value="4"]');
+        $this->set('input[name=bars]', '4');
         $this->wait('!(await player()).loop.long && (await player()).loop.ticks === 4 * 3840', 60);
         $this->wait("parseFloat(document.querySelector('#peak').textContent.replace('−', '-')) > -12");
         self::assertTrue($this->script('return (await player()).playing && (await player()).songHead === null'));
         $this->keys(' ');
         $this->wait('!(await player()).playing');
-        $this->undo(4);
+        $this->undo(3);
         $this->assertNoErrors();
     }
 
@@ -171,14 +169,18 @@ final class JourneysTest extends PageCase
         }
 
         // Workspaces by number, banks by comma and full stop, sliders by arrows, help by question mark.
-        foreach (['gather', 'chop', 'kit', 'pattern', 'mix', 'deliver'] as $i => $workspace) {
+        foreach (['gather', 'chop', 'kit', 'pattern', 'arrange', 'mix', 'deliver'] as $i => $workspace) {
             $this->keys((string) ($i + 1));
             $this->wait("location.pathname.endsWith('/$workspace') && document.querySelector('main.$workspace')");
         }
+        $this->clickText('+ bank');
+        $this->wait("document.querySelectorAll('.banks a').length === 2");
         $this->keys('.');
-        $this->wait("document.querySelector('.banks [aria-current]').textContent === 'Answers'");
+        $this->wait("document.querySelector('.banks [aria-current]').textContent === 'Bank 2'");
         $this->keys(',');
         $this->wait("document.querySelector('.banks [aria-current]').textContent === 'Stall'");
+        $this->keys(WebDriverKeys::CONTROL.'z'.WebDriverKeys::NULL);
+        $this->wait("document.querySelectorAll('.banks a').length === 1");
         $this->keys('2');
         $this->wait("document.querySelector('pestle-wave')");
         $this->script("document.querySelector('pestle-wave').focus()");
@@ -186,7 +188,7 @@ final class JourneysTest extends PageCase
         $this->wait("JSON.parse(document.querySelector('pestle-wave').dataset.markers).length === 9");
         $this->keys(WebDriverKeys::CONTROL.'z'.WebDriverKeys::NULL);
         $this->wait("JSON.parse(document.querySelector('pestle-wave').dataset.markers).length === 8");
-        $this->keys('5');
+        $this->keys('6');
         $this->wait("document.querySelector('main.mix .fader-range')");
         $this->script("document.querySelector('.fader-range').focus()");
         $this->keys(WebDriverKeys::ARROW_LEFT);
@@ -202,8 +204,8 @@ final class JourneysTest extends PageCase
 
     public function testPadsPlayedLiveAreRecorded(): void
     {
-        $this->open('/beats/1/pattern?pattern=p3');
-        $this->wait('(await player()).loop?.pattern === "p3"');
+        $this->open('/beats/1/pattern?section=s4');
+        $this->wait('(await player()).loop?.section === "s4"');
         $hits = "JSON.parse(document.querySelector('pestle-lanes').dataset.hits)";
         $before = $this->script("return $hits.length");
         self::assertIsInt($before);
@@ -225,31 +227,31 @@ final class JourneysTest extends PageCase
     /** What is held over the end of the loop keeps its length, and goes to the pattern it was played over. */
     public function testANoteHeldOverTheLoopsEndKeepsItsLengthAndItsPattern(): void
     {
-        $this->open('/beats/1/pattern?pattern=p3');
-        $this->wait('(await player()).loop?.pattern === "p3"');
-        $hits = "JSON.parse(document.querySelector('pestle-lanes').dataset.hits)";
-        $before = $this->script("return $hits.length");
-        self::assertIsInt($before);
+        $this->open('/beats/1/pattern');
+        $this->clickText('New section');
+        $this->wait("document.querySelector('.choice[aria-current]').textContent.includes('Turn')");
+        $this->clickText('New pattern');
+        $hits = "JSON.parse(document.querySelector('pestle-lanes')?.dataset.hits ?? 'null')";
+        $this->wait("$hits?.length === 0");
+        $this->wait('(await player()).loop?.ticks === 7680');
         $this->keys(' ');
         $this->wait('(await player()).ticks() > 100');
         $this->click('[data-record]');
-        // Half a second before its end.
-        $this->script('const p = await player(); p.origin += p.position() - (p.loop.frames - 22050)');
-        $this->script("(await import('/build/js/dock.js')).strikePad('a6', 100, 'journey')");
+        // Held from shortly before its end until after it.
+        $this->wait('(await player()).ticks() > 6700', 15);
+        $this->script("(await import('/build/js/dock.js')).strikePad('a0', 100, 'journey')");
         $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 3000');
-        $this->script("await (await import('/build/js/page.js')).goTo('/beats/1/pattern?pattern=p1')");
+        $this->script("await (await import('/build/js/page.js')).goTo('/beats/1/pattern?section=s3')");
         $other = $this->script("return $hits.length");
         $this->script("(await import('/build/js/dock.js')).letGo('journey')");
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Recorded 1 hit')");
         $this->click('[data-record]');
         $this->keys(' ');
         self::assertSame($other, $this->script("return $hits.length"));
-        $this->open('/beats/1/pattern?pattern=p3');
-        $lengths = $this->script("return $hits.filter((h) => h[1] === 'a6' && h[0] > 14000).map((h) => h[3])");
-        self::assertIsArray($lengths);
-        self::assertGreaterThan(800, max([0, ...array_map(static fn (mixed $l): int => \is_int($l) ? $l : 0, $lengths)]));
-        $this->click('[data-undo]');
-        $this->wait("$hits.length === $before");
+        $this->open('/beats/1/pattern?section=s7');
+        $held = $this->script("return $hits.map((h) => [h[0] >= 6480, h[3] > 800])");
+        self::assertSame([[true, true]], $held);
+        $this->undo(3);
         $this->assertNoErrors();
     }
 

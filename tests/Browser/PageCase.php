@@ -85,7 +85,7 @@ abstract class PageCase extends TestCase
     /** Clicks the cell of a lane and a step, as a hand would. */
     protected function clickStep(int $lane, int $step): void
     {
-        $place = $this->script("const b = document.querySelector('pestle-lanes').getBoundingClientRect(); const steps = 16 * document.querySelector('pestle-lanes').dataset.bars; return [b.x + ($step + 0.5) * b.width / steps, b.y + 20 + ($lane + 0.5) * 33]");
+        $place = $this->script("const b = document.querySelector('pestle-lanes').getBoundingClientRect(); const steps = document.querySelector('pestle-lanes').dataset.ticks / 240; return [b.x + ($step + 0.5) * b.width / steps, b.y + 20 + ($lane + 0.5) * 33]");
         self::assertIsArray($place);
         [$x, $y] = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, $place);
         $this->mouse('mousePressed', $x, $y);

@@ -195,15 +195,15 @@ final class SamplingTest extends ChopCase
         $this->keys(\Facebook\WebDriver\WebDriverKeys::ARROW_DOWN);
         $this->wait("document.activeElement === document.querySelectorAll('#samples [data-audition]')[1]");
         $this->click('[data-resample-now]');
-        $this->wait("document.querySelector('.sample-title')?.value === 'Main'", 40);
+        $this->wait("document.querySelector('.sample-title')?.value === 'First'", 40);
         $this->wait("document.querySelector('[data-clear]')");
         $this->click('[data-clear]');
         self::assertStringContainsString('Take away', $this->text('[data-clear]'));
         $this->click('[data-clear]');
         $this->wait("document.querySelector('#notice').textContent.includes('out of the library')");
-        self::assertNotContains('Main', (array) $this->script("return $shown"));
+        self::assertNotContains('First', (array) $this->script("return $shown"));
         $this->clickText('Bring them back');
-        $this->wait("document.querySelector('#samples').textContent.includes('Main')");
+        $this->wait("document.querySelector('#samples').textContent.includes('First')");
         $this->assertNoErrors();
     }
 

@@ -36,7 +36,7 @@ final class WorkspacesTest extends PageCase
     {
         $this->open('/');
         $row = static fn (string $name): string => "[...document.querySelectorAll('.beat-row')].find((r) => r.querySelector('a').textContent === '$name')";
-        self::assertSame('1:29', $this->script("return {$row('Kettle Steam')}.querySelector('[data-time]').textContent"));
+        self::assertSame('1:40', $this->script("return {$row('Kettle Steam')}.querySelector('[data-time]').textContent"));
         $this->clickText('New beat');
         $this->wait("location.pathname.endsWith('/gather')");
         $this->open('/');
@@ -46,7 +46,7 @@ final class WorkspacesTest extends PageCase
         self::assertEqualsWithDelta(256 * 2.5 / 89.0, $this->script("return Number({$row('Kettle Steam')}.querySelector('.head').getAttribute('x1'))"), 256 * 1.0 / 89.0);
         self::assertSame('true', $this->script("return {$row('Kettle Steam')}.querySelector('[data-hear]').getAttribute('aria-pressed')"));
         $this->keys(' ');
-        $this->wait("{$row('Kettle Steam')}.querySelector('[data-time]').textContent === '1:29' && !document.querySelector('[data-playing]')");
+        $this->wait("{$row('Kettle Steam')}.querySelector('[data-time]').textContent === '1:40' && !document.querySelector('[data-playing]')");
         // An empty beat has no length, and says why it is silent.
         $this->keys(WebDriverKeys::ARROW_DOWN);
         self::assertSame('New beat', $this->script('return document.activeElement.textContent'));
@@ -109,7 +109,7 @@ final class WorkspacesTest extends PageCase
 
     public function testSeedsAreDrawnDraggedAndTakenAway(): void
     {
-        $this->open('/beats/1/pattern?pattern=p3');
+        $this->open('/beats/1/pattern?pattern=p4');
         $this->wait("document.querySelector('pestle-lanes')");
         $hits = "JSON.parse(document.querySelector('pestle-lanes').dataset.hits).filter((h) => h[1] === 'a0')";
         self::assertSame([], $this->script("return $hits"));
@@ -128,8 +128,8 @@ final class WorkspacesTest extends PageCase
         $this->wait("$hits.some((h) => h[4] === 40)");
         $this->clickStep(0, 1);
         $this->wait("$hits.length === 3");
-        $this->click('input[name=bars][value="2"]');
-        $this->wait("document.querySelector('pestle-lanes').dataset.bars === '2'");
+        $this->set('input[name=bars]', '2');
+        $this->wait("document.querySelector('pestle-lanes').dataset.ticks === '7680'");
         $this->click('[data-copy-bar]');
         $this->wait("$hits.length === 6");
         $this->clickText('Quantise');
@@ -143,25 +143,145 @@ final class WorkspacesTest extends PageCase
         $this->assertNoErrors();
     }
 
-    public function testPatternsAndTheirOrder(): void
+    public function testPatternsOfASection(): void
     {
         $this->open('/beats/1/pattern');
+        $lanes = "document.querySelector('pestle-lanes')?.dataset";
+        self::assertStringContainsString('First', $this->text('.choice[aria-current]'));
         $this->clickText('Duplicate');
-        $this->wait("new URL(location.href).searchParams.get('pattern') === 'p4' && document.querySelector('pestle-lanes')?.dataset.pattern === 'p4'");
+        $this->wait("$lanes.pattern === 'p11'");
         $this->set('section[aria-label=Steps] input[name=name]', 'Bridge');
-        $this->wait("document.querySelector('.choice[aria-current]').textContent.includes('Bridge')");
-        $this->clickText('+ Bridge');
-        $this->wait("document.querySelectorAll('.order-part').length === 7");
-        $this->set('.order-part:last-of-type [data-order-repeats]', '3');
-        $this->wait("JSON.parse(document.querySelector('[data-order]').dataset.order).at(-1).repeats === 3");
-        $this->click('[data-order-earlier="6"]');
-        $this->wait("JSON.parse(document.querySelector('[data-order]').dataset.order)[5].pattern === 'p4'");
-        $this->click('[data-order-remove="5"]');
-        $this->wait("document.querySelectorAll('.order-part').length === 6");
+        $this->wait("document.querySelector('.part-row select').selectedOptions[0].textContent === 'Bridge'");
+        // Another section plays it too: that is said on both, and undone by making it its own.
+        $this->click('.choice[href*="section=s3"]');
+        $this->wait("$lanes.section === 's3'");
+        $this->set('.part-row:first-child select', 'p11');
+        $this->wait("$lanes.pattern === 'p11' && document.querySelector('.shared').textContent.includes('First')");
+        $this->clickText('Make it its own');
+        $this->wait("$lanes.pattern === 'p12' && !document.querySelector('.shared')");
         $this->clickText('Delete');
-        $this->wait("document.querySelector('[data-undo]').textContent.includes('Delete Bridge')");
-        self::assertStringContainsString('Main', $this->text('.choice[aria-current]'));
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Delete Lifted, Stall') && !document.querySelector('pestle-lanes')");
+        $this->clickText('New pattern');
+        $this->wait("$lanes.pattern === 'p12' && $lanes.hits === '[]'");
+        $this->undo(6);
         $this->assertNoErrors();
+    }
+
+    /** A song of sections, made, put in order, looped, played to its end and delivered, by pointer and keys. */
+    public function testASongIsArrangedPlayedAndDelivered(): void
+    {
+        $this->open('/beats/1/arrange');
+        $heads = "[...document.querySelectorAll('.section-head b')].map((b) => b.textContent).join(' ')";
+        self::assertSame('Opening First Lifted Break Return Ending', $this->script("return $heads"));
+        self::assertStringContainsString('36 bars · 1:40', $this->text('.song'));
+        $this->clickText('New section');
+        $this->wait("$heads.endsWith('Ending Turn')");
+        $this->wait("document.querySelector('.section-head[aria-current]').textContent.includes('empty')");
+        // A cell gets a pattern; what it lasts follows.
+        $this->set('section[aria-label=Cell] select[name=pattern]', 'p1');
+        $this->wait("document.querySelector('.section-head[aria-current]').textContent.includes('2 bars')");
+        $this->set('#s-repeats', '2');
+        $this->wait("document.querySelector('.section-head[aria-current]').textContent.includes('× 2')");
+        $this->set('#s-bars', '1');
+        $this->wait("document.querySelector('.section-head[aria-current]').textContent.includes('1 bar')");
+        $this->clickText('Linked copy');
+        $this->wait("$heads.endsWith('Ending Turn Turn 2')");
+        $this->wait("document.querySelector('section[aria-label=Section] input[name=name]').value === 'Turn 2'");
+        self::assertStringContainsString('Also plays in First, Turn.', $this->text('section[aria-label=Cell]'));
+        $this->clickText('Earlier');
+        $this->wait("$heads.endsWith('Ending Turn 2 Turn')");
+        // By keys: a section is moved, cells are reached, muted, emptied and opened.
+        $this->script("[...document.querySelectorAll('.section-head')].at(-1).focus()");
+        $this->keys(WebDriverKeys::SHIFT.WebDriverKeys::ARROW_LEFT.WebDriverKeys::NULL);
+        $this->wait("$heads.endsWith('Ending Turn Turn 2')");
+        $this->script("document.querySelector('.cell[data-row=\"1\"][data-column=\"1\"]').focus()");
+        $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_DOWN);
+        self::assertSame('Low jar in Lifted: Jar', $this->script('return document.activeElement.ariaLabel'));
+        $this->keys('m');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Mute Low jar in Lifted')");
+        $this->keys(WebDriverKeys::DELETE);
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Empty Low jar in Lifted')");
+        $this->undo(2);
+        // A short song of its last two, played to its end: what plays and what comes is told.
+        foreach (['Opening', 'First', 'Lifted', 'Break', 'Return', 'Ending'] as $name) {
+            $this->script("[...document.querySelectorAll('.section-head')].find((h) => h.textContent.includes('$name')).click()");
+            $this->wait("document.querySelector('section[aria-label=Section] input[name=name]').value === '$name'");
+            $this->click('[data-song-out]');
+            $this->wait("!$heads.includes('$name')");
+        }
+        self::assertSame('Turn Turn 2', $this->script("return $heads"));
+        $this->click('input[name=play-what][value=song]');
+        $this->keys(' ');
+        $this->wait("/Turn, [12] of 2 · Turn 2 in [12] bars?/.test(document.querySelector('#song-now').textContent)");
+        $this->wait("document.querySelector('.section-head[data-playing]').textContent.includes('Turn 2')", 20);
+        $this->wait('!(await player()).playing', 30);
+        $this->open('/beats/1/deliver');
+        $this->click('input[name=stems][value=part]');
+        $this->wait("!document.querySelector('[data-stem-names=part]').hidden");
+        self::assertStringContainsString('01 Stall - 86 BPM', $this->text('[data-stem-names=part]'));
+        $this->click('#deliver-form .btn.main');
+        $this->wait("document.querySelector('#deliveries .delivery')?.textContent.includes('up to the mix')", 60);
+        // Only one part plays in them: of the stems that stay silent there is none.
+        self::assertStringContainsString('The 1 stem adds up to the mix exactly', $this->text('#deliveries .delivery'));
+        $this->undo(13);
+        $this->assertNoErrors();
+    }
+
+    /** A new maker goes from one bass sample to a bass line in key under the drums. */
+    public function testABassLineOnKeysFromOneSample(): void
+    {
+        $this->open('/beats/1/gather');
+        $this->script("[...document.querySelectorAll('#samples .sample-name')].find((n) => n.textContent.includes('Low jar')).click()");
+        $this->wait("document.querySelector('.sample-title')?.value === 'Low jar'");
+        $this->clickText('Play on keys');
+        $this->wait("document.querySelector('pestle-notes') && document.querySelector('#app').dataset.page.includes('part-4')");
+        self::assertStringContainsString('The recording is a D2', $this->text('section[aria-label=Instrument]'));
+        // The dock is its notes now, by the beat's scale, the root told apart.
+        self::assertSame(['D2', 'root'], $this->script("const n = document.querySelector('.pad.note[data-key=A]'); return [n.querySelector('.name').textContent, ['root', 'home', 'scale'].find((c) => n.classList.contains(c))]"));
+        $this->wait("performance.getEntriesByType('resource').some((e) => e.name.includes('/keys/part-4/38/'))");
+        $notes = "JSON.parse(document.querySelector('pestle-notes').dataset.list)";
+        $this->script("document.querySelector('pestle-notes').focus()");
+        // Drawn by keys, then by pointer.
+        $this->keys('x');
+        $this->wait("$notes.length === 1");
+        $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, 'x');
+        $this->wait("$notes.length === 2");
+        $first = (array) $this->script("return $notes.map((n) => [n[0], n[1]])");
+        self::assertSame(960, ((array) $first[1])[0]);
+        $box = (array) $this->script("const b = document.querySelector('pestle-notes').getBoundingClientRect(); return [b.x, b.y, b.width, b.height]");
+        [$x, $y, $width] = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, $box);
+        $this->mouse('mousePressed', $x + 46 + 0.6 * $width, $y + 60);
+        $this->mouse('mouseMoved', $x + 46 + 0.7 * $width, $y + 60);
+        $this->mouse('mouseReleased', $x + 46 + 0.7 * $width, $y + 60);
+        $this->wait("$notes.length === 3 && $notes.at(-1)[3] > 400");
+        // All of them, an octave up and a step of the scale down.
+        $this->script("document.querySelector('pestle-notes').focus()");
+        $this->keys('a', WebDriverKeys::PAGE_UP);
+        $this->wait("({$notes})[0][1] === ".(12 + self::whole(((array) $first[0])[1])));
+        $this->click('[data-notes-do=scale-down]');
+        // All lie in D minor now.
+        $this->wait("$notes.every((n) => [2, 4, 5, 7, 9, 10, 0].includes(n[1] % 12)) && ({$notes})[0][1] < ".(12 + self::whole(((array) $first[0])[1])));
+        // Played live it is recorded where it is heard.
+        $this->script('document.activeElement.blur()');
+        $this->keys(' ');
+        $this->wait('(await player()).ticks() > 400');
+        $this->click('[data-record]');
+        $this->keys('d');
+        usleep(300_000);
+        $this->click('[data-record]');
+        $this->wait("$notes.length === 4");
+        self::assertStringContainsString('Recorded a note', $this->text('[data-undo]'));
+        $this->wait("parseFloat(document.querySelector('#peak').textContent.replace('−', '-')) > -12");
+        $this->keys(' ');
+        $this->undo(7);
+        $this->assertNoErrors();
+    }
+
+    private static function whole(mixed $value): int
+    {
+        self::assertIsInt($value);
+
+        return $value;
     }
 
     public function testTheMixer(): void
@@ -175,8 +295,8 @@ final class WorkspacesTest extends PageCase
         self::assertIsString($first);
         foreach ([
             ["document.querySelector('[data-channel=c1] .mute').click()", 'Mute of Mortar low'],
-            ["document.querySelector('[data-channel=c7] .solo').click()", 'Solo of Chords'],
-            ["document.querySelector('[data-channel=c7] .solo').click()", 'Solo of Chords'],
+            ["document.querySelector('[data-channel=c8] .solo').click()", 'Solo of Chords'],
+            ["document.querySelector('[data-channel=c8] .solo').click()", 'Solo of Chords'],
             ["const p = document.querySelector('[data-channel=c2] [name=pan]'); p.value = 0.5; p.dispatchEvent(new Event('change', {bubbles: true}))", 'Pan of Tin snare'],
             ["const t = document.querySelector('input[type=number][name=thresholdDb]'); t.value = -30; t.dispatchEvent(new Event('change', {bubbles: true}))", 'Compressor of Tin snare'],
             ["document.querySelector('[data-eq-controls] .toggle').click()", 'EQ of Tin snare'],
@@ -264,7 +384,7 @@ final class WorkspacesTest extends PageCase
     private function drag(int $lane, float $step, int $toLane, float $toStep, int $lift = 0): void
     {
         $place = static fn (int $lane, float $step): string => "[b.x + $step * b.width / steps, b.y + 20 + ($lane + 0.6) * 33]";
-        $places = $this->script("const l = document.querySelector('pestle-lanes'); const b = l.getBoundingClientRect(); const steps = 16 * l.dataset.bars; return [...".$place($lane, $step).', ...'.$place($toLane, $toStep).']');
+        $places = $this->script("const l = document.querySelector('pestle-lanes'); const b = l.getBoundingClientRect(); const steps = l.dataset.ticks / 240; return [...".$place($lane, $step).', ...'.$place($toLane, $toStep).']');
         self::assertIsArray($places);
         [$x, $y, $toX, $toY] = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, $places);
         $this->mouse('mousePressed', $x, $y);

@@ -9,7 +9,7 @@ const EDGE = 6;
 let clipboard = [];
 
 class Notes extends HTMLElement {
-    static observedAttributes = ['data-notes', 'data-ticks', 'data-bar', 'data-beat', 'data-pattern', 'data-section', 'data-scale', 'data-root', 'data-others'];
+    static observedAttributes = ['data-list', 'data-ticks', 'data-bar', 'data-beat', 'data-pattern', 'data-section', 'data-scale', 'data-root', 'data-others'];
 
     #canvas = document.createElement('canvas');
     #live = document.createElement('div');
@@ -75,7 +75,7 @@ class Notes extends HTMLElement {
             section: data.section, ticks: Number(data.ticks), bar: Number(data.bar), beat: Number(data.beat),
             scale: JSON.parse(data.scale), root: Number(data.root), home: JSON.parse(data.home), others: JSON.parse(data.others),
             grid: Number(document.getElementById('notes-grid')?.value ?? 240),
-            notes: JSON.parse(data.notes).map(([tick, pitch, velocity, length, chance]) => ({ tick, pitch, velocity, length, chance })),
+            notes: JSON.parse(data.list).map(([tick, pitch, velocity, length, chance]) => ({ tick, pitch, velocity, length, chance })),
         });
         view.chosen = new Set(this.#pattern === data.pattern ? view.notes.filter((n) => kept.has(`${n.tick} ${n.pitch}`)) : []);
         view.rows = this.#rows();
