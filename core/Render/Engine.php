@@ -191,6 +191,7 @@ final class Engine
             'frames' => \strlen($sound) >> 3,
             'next' => $reader->hasEnded() ? null : $from + $meters->count(),
             'music' => $reader->musicFrames(),
+            'ticks' => '' === $what ? 0 : Passage::of($beat, $what, true)->ticks,
             'meters' => $meters->all(),
         ], $sound];
     }

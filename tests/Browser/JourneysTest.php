@@ -43,9 +43,22 @@ final class JourneysTest extends PageCase
         $this->keys(' ');
         $this->wait('!(await player()).playing');
 
-        $this->click('input[name=play-what][value=song]');
+        // Another tempo while it plays: it goes on at its place.
         $this->keys(' ');
-        $this->wait("document.querySelector('[data-part=\"0\"][data-playing]')", 40);
+        $this->wait('(await player()).playing');
+        $frames = $this->script('return (await player()).loop.frames');
+        $this->set('#bpm', '120');
+        $this->wait("(await player()).loop.frames === 352800");
+        self::assertTrue($this->script('return (await player()).playing && (await player()).ticks() < (await player()).loop.ticks'));
+        self::assertGreaterThan(352800, $frames);
+        $this->undo(1);
+        $this->keys(' ');
+
+        // The song from its start, and another section that is not there yet: both are heard at once.
+        $this->click('input[name=play-what][value=song]');
+        $this->click('.choice[href*="section=s5"]');
+        $this->keys(' ');
+        $this->wait("document.querySelector('.choice[data-place=\"0\"][data-playing]')", 40);
         // A change made meanwhile is heard from the next piece on: what was fetched ahead of it is fetched anew.
         $asked = "performance.getEntriesByType('resource').map((e) => new URL(e.name)).filter((u) => u.pathname.endsWith('/piece')).map((u) => Number(u.searchParams.get('from')))";
         $this->wait("Math.max(...$asked) >= 32");

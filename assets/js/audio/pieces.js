@@ -17,6 +17,7 @@ const LATEST_SECONDS = 0.03;
 export class Pieces {
     sounding = false;
     music = 0;
+    ticks = 0;
     #origin = 0;
     /** What is fetched: {from: segment, start and frames, meters, source, gain}, in order. */
     #pieces = [];
@@ -47,11 +48,16 @@ export class Pieces {
         }
     }
 
-    stop() {
+    /** @param at by the audio clock, when it fades out; at once without it */
+    stop(at = 0) {
         clearInterval(this.#timer);
         this.#stopped = true;
-        for (const { source } of this.#pieces) {
-            source.stop();
+        for (const { source, gain } of this.#pieces) {
+            if (at > 0) {
+                gain.gain.setValueAtTime(1, at);
+                gain.gain.linearRampToValueAtTime(0, at + CROSSFADE);
+            }
+            source.stop(at > 0 ? at + CROSSFADE : 0);
         }
     }
 
@@ -185,7 +191,7 @@ export class Pieces {
         return { ...answer, from, left, right };
     }
 
-    #play({ from, start, frames, next, music, meters, left, right }, fade = 0) {
+    #play({ from, start, frames, next, music, ticks, meters, left, right }, fade = 0) {
         const context = audio();
         const soon = Math.ceil((context.currentTime + 0.05) * RATE);
         const last = this.#pieces.at(-1);
@@ -200,7 +206,7 @@ export class Pieces {
             // It came too late: there is a gap, and everything is later by it.
             this.#origin = soon - start;
         }
-        this.music = music;
+        Object.assign(this, { music, ticks });
         this.#next = next;
         const at = (this.#origin + start) / RATE;
         const source = context.createBufferSource();

@@ -38,7 +38,10 @@ class Player extends EventTarget {
         if (this.what === 'song') {
             await this.#startPieces({ beat: page().beat, head: page().head, bpm: page().bpm });
         } else {
-            if (!this.loop || this.loop.section !== page().section || this.#busy) {
+            const there = this.loop?.section === page().section && this.loop.beat === page().beat;
+            if (!there && delay === 0) {
+                await this.#begin();
+            } else if (!there) {
                 await this.refresh();
             }
             if (this.playing && this.loop?.long) {
@@ -46,12 +49,22 @@ class Player extends EventTarget {
                     await new Promise((resolve) => { setTimeout(resolve, 1000 * delay); });
                     await this.#goRound(0);
                 }
-            } else if (this.playing && this.loop && !this.#source) {
+            } else if (this.playing && this.loop && !this.#source && !this.#pieces) {
                 this.#origin = Math.ceil((audio().currentTime + SOON + delay) * RATE);
                 this.#start(this.#origin, 0);
             }
         }
         this.#tell();
+    }
+
+    /** While the loop is on its way for the first time, its first pieces are heard at once. */
+    async #begin() {
+        const { beat, section, head, bpm } = page();
+        this.refresh();
+        await this.#startPieces({ beat, head, bpm, what: section });
+        if (this.#pieces && this.loop?.section !== section) {
+            this.loop = { long: true, render: '', frames: this.#pieces.music, ticks: this.#pieces.ticks, section, beat };
+        }
     }
 
     /** Context frame at which what plays was, or would have been, at its start. */
@@ -185,7 +198,7 @@ class Player extends EventTarget {
             return;
         }
         const next = { ...answer, section: now.section, beat: now.beat };
-        if (answer.long || before?.long) {
+        if (answer.long || before?.long || (this.#pieces && this.what === 'loop')) {
             await this.#exchangeLong(before, next, left, right);
             this.dispatchEvent(new Event('loop'));
 
@@ -226,7 +239,7 @@ class Player extends EventTarget {
         const when = Math.ceil((audio().currentTime + SOON) * RATE);
         if (before && before.frames !== next.frames && when > this.origin) {
             const ticks = ((when - this.origin) % before.frames) * before.ticks / before.frames;
-            this.origin = when - Math.round((ticks % next.ticks) * next.frames / next.ticks);
+            this.#origin = when - Math.round((ticks % next.ticks) * next.frames / next.ticks);
         }
         const offset = (((when - this.origin) % next.frames) + next.frames) % next.frames;
         this.#end(this.#source, when / RATE);
@@ -247,16 +260,17 @@ class Player extends EventTarget {
             return;
         }
         const at = Math.max(0, Math.round((ticks % next.ticks) * next.frames / next.ticks));
-        this.#end(this.#source, audio().currentTime);
+        const when = Math.ceil((audio().currentTime + SOON) * RATE);
+        this.#end(this.#source, when / RATE);
         this.#source = null;
-        this.#pieces?.stop();
+        this.#pieces?.stop(when / RATE);
         this.#pieces = null;
         if (next.long) {
             await this.#goRound(at);
         } else {
-            const when = Math.ceil((audio().currentTime + SOON) * RATE);
-            this.#origin = when - at;
-            this.#start(when, at, CROSSFADE);
+            const offset = (at + Math.round(SOON * RATE)) % next.frames;
+            this.#origin = when - offset;
+            this.#start(when, offset, CROSSFADE);
         }
     }
 
