@@ -1,7 +1,7 @@
 // The list of beats: hear them, choose one by the arrow keys.
 
 import { audio, RATE } from './audio/context.js';
-import { Song } from './audio/song.js';
+import { Pieces } from './audio/pieces.js';
 import { notice } from './notice.js';
 
 const WIDTH = 256;
@@ -40,7 +40,7 @@ async function hear(row) {
     if (again || disabled) {
         return;
     }
-    const song = new Song(row.dataset.beat, row.dataset.head, stop);
+    const song = new Pieces({ beat: row.dataset.beat, head: row.dataset.head, bpm: 1 }, { ended: stop, working: () => {} });
     heard = { row, song };
     show();
     try {

@@ -32,6 +32,7 @@ final class Changes
         'reshape-pattern' => Change\ReshapePattern::class,
         'edit-notes' => Change\EditNotes::class,
         'add-part' => Change\AddPart::class,
+        'copy-part' => Change\CopyPart::class,
         'set-part' => Change\SetPart::class,
         'set-keys' => Change\SetKeys::class,
         'remove-part' => Change\RemovePart::class,

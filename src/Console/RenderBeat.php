@@ -2,7 +2,6 @@
 
 namespace Pestle\App\Console;
 
-use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\SampleFormat;
@@ -67,7 +66,7 @@ final class RenderBeat extends Command
         if ('' === $text('out')) {
             throw new InvalidChange('Say where to write with --out=FILE.');
         }
-        $beat = $this->beats->content($this->record($input->getArgument('beat')));
+        $beat = $this->beats->content($this->beats->called(\is_string($name = $input->getArgument('beat')) ? $name : ''));
         $format = SampleFormat::tryFrom($text('format'));
         $grouping = StemGrouping::tryFrom($text('by'));
         if (null === $format || !isset(DeliveryOrder::FORMATS[$format->value])) {
@@ -87,14 +86,6 @@ final class RenderBeat extends Command
         $order = new DeliveryOrder(self::named($beat->sections, $text('section'), 'section') ?? self::named($beat->patterns, $text('pattern'), 'pattern'), (bool) $input->getOption('loop'), $format, null === $folder ? StemGrouping::None : $grouping, (bool) $input->getOption('dither'), (int) $lower);
 
         return (new DeliveryWriter($this->samples->library()))->write($beat, $order, $text('out'), $folder ?? '', static fn (float $progress): bool => true)->paths ?? [];
-    }
-
-    private function record(mixed $name): BeatRecord
-    {
-        $name = \is_string($name) ? $name : '';
-        $record = $this->beats->named($name) ?? (ctype_digit($name) ? $this->beats->find((int) $name) : null);
-
-        return $record ?? throw new InvalidChange(\sprintf('There is no beat named "%s". The beats are: %s.', $name, implode(', ', array_map(static fn (BeatRecord $r): string => $r->name, $this->beats->all()))));
     }
 
     /** @param array<string, Section|Pattern> $all */

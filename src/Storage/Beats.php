@@ -57,6 +57,18 @@ final readonly class Beats
         $this->entities->flush();
     }
 
+    /**
+     * A beat by its name, or its number.
+     *
+     * @throws InvalidChange when there is none; it says which there are
+     */
+    public function called(string $name): BeatRecord
+    {
+        $record = $this->named($name) ?? (ctype_digit($name) ? $this->find((int) $name) : null);
+
+        return $record ?? throw new InvalidChange(\sprintf('There is no beat named "%s". The beats are: %s.', $name, implode(', ', array_map(static fn (BeatRecord $r): string => $r->name, $this->all()))));
+    }
+
     /** The beat as it is, or as it was at a head. */
     public function content(BeatRecord $record, ?int $number = null): Beat
     {

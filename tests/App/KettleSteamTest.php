@@ -108,6 +108,11 @@ final class KettleSteamTest extends AppCase
         self::assertStringContainsString('there is no such file', self::console(['pestle:analyse', '/nothing.wav'], 1));
         self::assertStringContainsString('There is no beat named "Teapot". The beats are: Kettle Steam.', self::console(['pestle:render', 'Teapot', '--out=/tmp/x.wav'], 1));
         self::assertStringContainsString('There is no section named "Bridge" in this beat. There are: Opening, First, Lifted', self::console(['pestle:render', 'Kettle Steam', '--out=/tmp/x.wav', '--section=Bridge'], 1));
+        self::assertStringContainsString('  s3         Lifted                   4 bars × 2  (Stall: Stall, lifted, Old piano: Chords, Low jar: Jar)', self::console(['pestle:show', 'Kettle Steam'], 0));
+        $shown = json_decode(self::console(['pestle:show', '1', '--json'], 0), true);
+        self::assertIsArray($shown);
+        self::assertSame([5, ['s1' => 15360, 's2' => 15360, 's3' => 15360, 's4' => 15360, 's5' => 15360, 's6' => 15360]], [$shown['format'], $shown['lengths']]);
+        self::assertStringContainsString('There is no beat named "Teapot"', self::console(['pestle:show', 'Teapot'], 1));
         self::assertStringContainsString('Say where to write', self::console(['pestle:render', 'Kettle Steam'], 1));
     }
 

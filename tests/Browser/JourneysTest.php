@@ -48,7 +48,7 @@ final class JourneysTest extends PageCase
         $this->wait('(await player()).playing');
         $frames = $this->script('return (await player()).loop.frames');
         $this->set('#bpm', '120');
-        $this->wait("(await player()).loop.frames === 352800");
+        $this->wait('(await player()).loop.frames === 352800');
         self::assertTrue($this->script('return (await player()).playing && (await player()).ticks() < (await player()).loop.ticks'));
         self::assertGreaterThan(352800, $frames);
         $this->undo(1);

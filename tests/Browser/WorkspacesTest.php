@@ -43,7 +43,7 @@ final class WorkspacesTest extends PageCase
         // Space finds the one beat that can be heard; the line over its order moves, and stays where the sound is.
         $this->keys(' ');
         $this->wait("{$row('Kettle Steam')}.querySelector('[data-time]').textContent.startsWith('0:02 of')");
-        self::assertEqualsWithDelta(256 * 2.5 / 89.0, $this->script("return Number({$row('Kettle Steam')}.querySelector('.head').getAttribute('x1'))"), 256 * 1.0 / 89.0);
+        self::assertEqualsWithDelta(256 * 2.5 / 100.4, $this->script("return Number({$row('Kettle Steam')}.querySelector('.head').getAttribute('x1'))"), 256 * 1.0 / 100.4);
         self::assertSame('true', $this->script("return {$row('Kettle Steam')}.querySelector('[data-hear]').getAttribute('aria-pressed')"));
         $this->keys(' ');
         $this->wait("{$row('Kettle Steam')}.querySelector('[data-time]').textContent === '1:40' && !document.querySelector('[data-playing]')");
@@ -52,7 +52,7 @@ final class WorkspacesTest extends PageCase
         self::assertSame('New beat', $this->script('return document.activeElement.textContent'));
         self::assertStringContainsString('empty', $this->text('.beat-row'));
         $this->keys(' ');
-        $this->wait("document.querySelector('#notice').textContent === 'There is nothing to hear: no hits yet.'");
+        $this->wait("document.querySelector('#notice').textContent === 'There is nothing to hear: no hits or notes in its song yet.'");
         $this->keys('?');
         $this->wait("document.querySelector('#keys').open && document.querySelector('#keys').textContent.includes('Choose a beat')");
         $this->keys(WebDriverKeys::ESCAPE, WebDriverKeys::ARROW_DOWN, WebDriverKeys::ENTER);

@@ -146,6 +146,8 @@ final class BeatTest extends TestCase
             [['type' => 'set-keys', 'part' => 'part-2', 'single' => 1], 'One note at a time of Jar', static fn (Beat $b): bool => $b->part('part-2')->keys->single ?? false],
             [['type' => 'edit-notes', 'pattern' => 'p4', 'notes' => [[0, 38, 100, 960], [960, 41, 90, 480]]], 'Place 2 notes', static fn (Beat $b): bool => 2 === \count($b->pattern('p4')->notes)],
             [['type' => 'edit-notes', 'pattern' => 'p4', 'gesture' => 'transpose', 'take' => [[0, 38]], 'notes' => [[0, 50, 100, 960]]], 'Transpose a note', static fn (Beat $b): bool => [50, 41] === array_column($b->pattern('p4')->notes, 'pitch')],
+            [['type' => 'copy-part', 'part' => 'part-1', 'id' => 'part-9'], 'Copy of Kit', static fn (Beat $b): bool => 'Low' === $b->pad('b0')->name && $b->pad('b0')->channel !== $b->pad('a0')->channel && 'b0' === $b->pattern('p5')->hits[0]->pad && 'part-9' === $b->pattern('p5')->part && [0, 3] === [\count($b->section('s1')->patterns) - 1, \count($b->parts)]],
+            [['type' => 'remove-part', 'part' => 'part-9'], 'Delete Kit copy', static fn (Beat $b): bool => 1 === \count($b->kit->banks) && 3 === \count($b->mixer->channels) && !isset($b->patterns['p5'])],
             [['type' => 'set-part', 'part' => 'part-2', 'before' => 'part-1'], 'Move Jar', static fn (Beat $b): bool => ['part-2', 'part-1'] === array_keys($b->parts)],
             [['type' => 'set-part', 'part' => 'part-2', 'colour' => 'tide'], 'Colour of Jar', static fn (Beat $b): bool => 'tide' === $b->part('part-2')->colour],
             [['type' => 'set-meter', 'meter' => '6/8'], 'Meter 6/8', static fn (Beat $b): bool => 6 * 2880 === $b->pattern('p1')->ticks && 12 === \count($b->pattern('p1')->hits)],

@@ -1,0 +1,77 @@
+<?php
+
+namespace Pestle\App\Console;
+
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Song\Section;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Input\InputArgument;
+use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Input\InputOption;
+use Symfony\Component\Console\Output\OutputInterface;
+
+#[AsCommand('pestle:show', 'Shows a beat: its parts, patterns, sections with their lengths, and channels.')]
+final class ShowBeat extends Command
+{
+    public function __construct(private readonly Beats $beats)
+    {
+        parent::__construct();
+    }
+
+    protected function configure(): void
+    {
+        $this->addArgument('beat', InputArgument::REQUIRED, 'the name or the number of a beat');
+        $this->addOption('json', null, InputOption::VALUE_NONE, 'the document itself, with the lengths of its sections');
+    }
+
+    protected function execute(InputInterface $input, OutputInterface $output): int
+    {
+        try {
+            $name = $input->getArgument('beat');
+            $beat = $this->beats->content($this->beats->called(\is_string($name) ? $name : ''));
+        } catch (InvalidChange $e) {
+            $output->writeln($e->getMessage());
+
+            return Command::FAILURE;
+        }
+        if ($input->getOption('json')) {
+            $document = BeatCodec::toArray($beat);
+            $document['lengths'] = array_map(static fn (Section $s): int => $s->lengthTicks($beat->patterns), $beat->sections);
+            $output->writeln(BeatCodec::json($document), OutputInterface::OUTPUT_RAW);
+        } else {
+            $output->writeln(self::lines($beat), OutputInterface::OUTPUT_RAW);
+        }
+
+        return Command::SUCCESS;
+    }
+
+    /** @return list<string> */
+    private static function lines(Beat $beat): array
+    {
+        $bars = static fn (int $ticks): string => 0 === $ticks ? 'empty' : rtrim(rtrim(\sprintf('%.2f', $ticks / $beat->meter->barTicks()), '0'), '.').' bars';
+        $lines = [\sprintf('%s: %s BPM, %s, %s', $beat->name, $beat->tempo->bpm, $beat->meter->name(), $beat->key?->name() ?? 'no key'), '', 'Parts'];
+        foreach ($beat->parts as $part) {
+            $lines[] = \sprintf('  %-10s %-24s %s', $part->id, $part->name, $part->isKit() ? \count($beat->kit->banksOf($part->id)).' banks of pads' : 'keys');
+            foreach ($beat->patterns as $pattern) {
+                if ($pattern->part === $part->id) {
+                    $lines[] = \sprintf('    %-8s %-24s %s, %d %s', $pattern->id, $pattern->name, $bars($pattern->ticks), \count($pattern->hits) + \count($pattern->notes), $part->isKit() ? 'hits' : 'notes');
+                }
+            }
+        }
+        array_push($lines, '', 'Sections');
+        foreach ($beat->sections as $section) {
+            $cells = array_map(static fn (string $part, string $pattern): string => ($beat->parts[$part] ?? null)?->name.': '.($beat->patterns[$pattern] ?? null)?->name, array_keys($section->patterns), array_values($section->patterns));
+            $lines[] = \sprintf('  %-10s %-24s %s × %d%s', $section->id, $section->name, $bars($section->lengthTicks($beat->patterns)), $section->repeats, [] === $cells ? '' : '  ('.implode(', ', $cells).')');
+        }
+        array_push($lines, '', 'Song', '  '.implode(', ', array_map(static fn (string $id): string => $beat->sections[$id]->name ?? $id, $beat->song)), '', 'Channels');
+        foreach ($beat->mixer->channels as $channel) {
+            $lines[] = \sprintf('  %-10s %-24s %+.1f dB, pan %+.2f%s', $channel->id, $channel->name, $channel->gainDb, $channel->pan, $channel->mute ? ', muted' : '');
+        }
+
+        return $lines;
+    }
+}
