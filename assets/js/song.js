@@ -2,6 +2,8 @@
 
 import { change } from './changes.js';
 import { goTo, onPage, page } from './page.js';
+import { RATE } from './audio/context.js';
+import { SEGMENT } from './audio/pieces.js';
 import { player } from './audio/player.js';
 import { songPlace } from './transport.js';
 
@@ -29,13 +31,29 @@ function move(from, to) {
     });
 }
 
+/** Segment at which an entry of the song begins: each pass of a section is cut into whole ones and a rest. */
+function segmentOf(place) {
+    const { song: entries, bpm } = page();
+    let from = 0;
+    for (const { place: at, ticks, repeats } of entries) {
+        if (at === place) {
+            break;
+        }
+        from += repeats * Math.ceil(Math.round(ticks / 960 * 60 / bpm * RATE) / SEGMENT);
+    }
+
+    return from;
+}
+
 document.addEventListener('click', (event) => {
-    const button = event.target.closest('[data-song-move], [data-song-out]');
+    const button = event.target.closest('[data-song-move], [data-song-out], [data-song-from]');
     if (!button) {
         return;
     }
-    const { songMove, songOut, section } = button.dataset;
-    if (songOut) {
+    const { songMove, songOut, songFrom, section } = button.dataset;
+    if (songFrom) {
+        player.playSong(segmentOf(song().indexOf(songFrom)));
+    } else if (songOut) {
         set((sections) => sections.splice(sections.indexOf(songOut), 1));
     } else {
         const at = song().indexOf(section);

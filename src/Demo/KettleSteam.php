@@ -260,7 +260,7 @@ final class KettleSteam
     private static function mix(): array
     {
         $changes = [];
-        $levels = ['c1' => [-9.9, 0.0], 'c2' => [-6.0, 0.0], 'c3' => [-16.5, 0.22], 'c4' => [-17.5, -0.2], 'c5' => [-13.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [-13.0, 0.0], 'c8' => [-4.0, 0.0], 'c9' => [-15.6, 0.0]];
+        $levels = ['c1' => [-9.9, 0.0], 'c2' => [-6.0, 0.0], 'c3' => [-16.5, 0.22], 'c4' => [-17.5, -0.2], 'c5' => [-13.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [-13.0, 0.0], 'c8' => [-4.5, 0.0], 'c9' => [-15.6, 0.0]];
         foreach ($levels as $channel => [$gain, $pan]) {
             $changes[] = ['type' => 'set-channel', 'channel' => $channel, 'gainDb' => $gain, 'pan' => $pan];
         }

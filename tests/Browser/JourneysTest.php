@@ -284,7 +284,7 @@ final class JourneysTest extends PageCase
     /** @return iterable<string, array{string, string}> */
     public static function screens(): iterable
     {
-        foreach (['/', '/beats/1/gather', '/beats/1/chop', '/beats/1/kit', '/beats/1/pattern', '/beats/1/mix', '/beats/1/deliver', '/nowhere'] as $path) {
+        foreach (['/', '/beats/1/gather', '/beats/1/chop', '/beats/1/kit', '/beats/1/pattern', '/beats/1/pattern?part=part-3', '/beats/1/arrange', '/beats/1/mix', '/beats/1/deliver', '/nowhere'] as $path) {
             foreach (['day', 'night'] as $theme) {
                 yield $path.' by '.$theme => [$path, $theme];
             }

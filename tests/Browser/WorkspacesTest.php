@@ -202,6 +202,13 @@ final class WorkspacesTest extends PageCase
         $this->keys(WebDriverKeys::DELETE);
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Empty Low jar in Lifted')");
         $this->undo(2);
+        // From any place: the break is heard at once, and told.
+        $this->script("[...document.querySelectorAll('.section-head')].find((h) => h.textContent.includes('Break')).click()");
+        $this->wait("document.querySelector('section[aria-label=Section] input[name=name]').value === 'Break'");
+        $this->clickText('Play from here');
+        $this->wait("document.querySelector('#song-now').textContent.startsWith('Break, 1 of 1 · Return in')");
+        $this->wait("document.querySelector('#position').textContent.startsWith('21.')");
+        $this->keys(' ');
         // A short song of its last two, played to its end: what plays and what comes is told.
         foreach (['Opening', 'First', 'Lifted', 'Break', 'Return', 'Ending'] as $name) {
             $this->script("[...document.querySelectorAll('.section-head')].find((h) => h.textContent.includes('$name')).click()");

@@ -30,13 +30,23 @@ class Player extends EventTarget {
         }
     }
 
-    /** @param {number} delay seconds until the first frame, for a count-in */
-    async play(delay = 0) {
+    /** The song from a segment on. */
+    async playSong(from) {
+        this.stop();
+        this.what = 'song';
+        await this.play(0, from);
+    }
+
+    /**
+     * @param {number} delay seconds until the first frame, for a count-in
+     * @param {number} from  segment the song begins with
+     */
+    async play(delay = 0, from = 0) {
         audio();
         this.playing = true;
         this.#tell();
         if (this.what === 'song') {
-            await this.#startPieces({ beat: page().beat, head: page().head, bpm: page().bpm });
+            await this.#startPieces({ beat: page().beat, head: page().head, bpm: page().bpm, from });
         } else {
             const there = this.loop?.section === page().section && this.loop.beat === page().beat;
             if (!there && delay === 0) {
