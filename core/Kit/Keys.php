@@ -6,17 +6,21 @@ namespace Pestle\Core\Kit;
 final readonly class Keys
 {
     public const MAX_RELEASE_MS = 4000;
+    public const MAX_GLIDE_MS = 2000;
     public const MAX_LEVEL_DB = 12.0;
     public const MIN_LEVEL_DB = -60.0;
     /** Notes the recording can be moved by either way, in semitones. */
     public const REACH = 60;
 
     /**
-     * @param int  $start     first frame of the sample that plays
-     * @param int  $end       the one after the last
-     * @param int  $rootCents pitch of the recording: MIDI number times 100, and what it is off by
-     * @param bool $single    one note at a time, each cuts the one before
-     * @param bool $held      as long as the note is held, then the release; else to its end
+     * @param int      $start     first frame of the sample that plays
+     * @param int      $end       the one after the last
+     * @param int      $rootCents pitch of the recording: MIDI number times 100, and what it is off by
+     * @param bool     $single    one note at a time, each cuts the one before
+     * @param int|null $loopStart first frame of the sample that goes round while a note is held, and with it
+     * @param int|null $loopEnd   the one after the last; null for neither
+     * @param int      $glideMs   how long a note takes from the pitch of the one before to its own, where they come one at a time
+     * @param bool     $held      as long as the note is held, then the release; else to its end
      */
     public function __construct(
         public string $sample,
@@ -30,9 +34,15 @@ final readonly class Keys
         public float $levelDb = 0.0,
         public int $low = 0,
         public int $high = 127,
+        public int $glideMs = 0,
+        public ?int $loopStart = null,
+        public ?int $loopEnd = null,
     ) {
         if ($start < 0 || $end <= $start) {
             throw new \InvalidArgumentException('The end of an instrument\'s sound must lie after its start.');
+        }
+        if ((null === $loopStart) !== (null === $loopEnd) || (null !== $loopStart && ($loopStart < $start || $loopEnd <= $loopStart || $loopEnd > $end))) {
+            throw new \InvalidArgumentException('The loop of an instrument must lie within its sound, its end after its start.');
         }
         if ($low > $high) {
             throw new \InvalidArgumentException('The lowest note of an instrument must not lie above its highest.');
@@ -42,10 +52,22 @@ final readonly class Keys
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{sample: string, start: int, end: int, rootCents: int, channel: string, single: bool, held: bool, releaseMs: int, levelDb: float, low: int, high: int} $all */
+        /** @var array{sample: string, start: int, end: int, rootCents: int, channel: string, single: bool, held: bool, releaseMs: int, levelDb: float, low: int, high: int, glideMs: int, loopStart: int|null, loopEnd: int|null} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
+    }
+
+    /**
+     * With its places where they came to lie; a loop that does not hold together any more goes.
+     *
+     * @param callable(int): int $moved
+     */
+    public function moved(int $start, int $end, callable $moved): self
+    {
+        [$from, $to] = null === $this->loopStart || null === $this->loopEnd ? [0, 0] : [max($start, $moved($this->loopStart)), min($end, $moved($this->loopEnd))];
+
+        return $this->with(['start' => $start, 'end' => $end, 'loopStart' => $to > $from ? $from : null, 'loopEnd' => $to > $from ? $to : null]);
     }
 
     /** By how many cents a note lies above the recording, or null when it is out of reach. */

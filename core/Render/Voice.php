@@ -26,8 +26,10 @@ final readonly class Voice
         public int $fadeOut,
         public float $gainLeft,
         public float $gainRight,
+        public ?Glide $glide = null,
+        public ?Round $round = null,
     ) {
-        $this->signature = implode(' ', [$sample, $tuneCents, $from, $length, $fadeIn, $fadeOut, bin2hex(pack('E2', $gainLeft, $gainRight))]);
+        $this->signature = implode(' ', [$sample, $tuneCents, $from, $length, $fadeIn, $fadeOut, bin2hex(pack('E2', $gainLeft, $gainRight)), ...null === $glide ? [] : ['glide', $glide->signature()], ...null === $round ? [] : ['round', $round->signature()]]);
     }
 
     /** First frame that sounds. */

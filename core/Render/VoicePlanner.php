@@ -29,7 +29,7 @@ final readonly class VoicePlanner
     {
         $strikes = $this->strikes($passage, 0, $frames, 0);
 
-        return $this->voices($strikes, array_map(static fn (int $first): int => $first + $frames, self::silences($strikes)), true);
+        return $this->voices($strikes, array_map(static fn (int $first): int => $first + $frames, self::silences($strikes)), true, self::lastPitches($strikes, []));
     }
 
     /**
@@ -46,7 +46,7 @@ final readonly class VoicePlanner
             return;
         }
         $reach = $this->longestFrames(array_column($sections, 0));
-        $strikes = $silences = [];
+        $strikes = $silences = $pitches = [];
         $seen = 0;
         foreach ($sections as $pass => [, $start, $frames]) {
             for (; $seen < \count($sections) && ($seen <= $pass || $sections[$seen][1] <= $start + $frames + $reach); ++$seen) {
@@ -58,7 +58,8 @@ final readonly class VoicePlanner
                 // Of what silences a sound only the first counts.
                 $later += $silences[$i];
             }
-            yield $pass => $this->voices($strikes[$pass], $later, false);
+            yield $pass => $this->voices($strikes[$pass], $later, false, $pitches);
+            $pitches = self::lastPitches($strikes[$pass], $pitches);
             unset($strikes[$pass], $silences[$pass]);
         }
     }
@@ -161,10 +162,11 @@ final readonly class VoicePlanner
     /**
      * @param list<Strike>       $strikes
      * @param array<string, int> $cut     what silences them after the last of them
+     * @param array<string, int> $pitches of the last note of each part before them: where a glide begins
      *
      * @return array<string, list<Voice>>
      */
-    private function voices(array $strikes, array $cut, bool $wraps): array
+    private function voices(array $strikes, array $cut, bool $wraps, array $pitches): array
     {
         $cuts = [];
         for ($i = \count($strikes) - 1; $i >= 0; --$i) {
@@ -177,7 +179,8 @@ final readonly class VoicePlanner
         $voices = [];
         foreach ($strikes as $i => $strike) {
             if ($strike->sound instanceof Keys) {
-                $voice = $this->keysVoice($strike, $cuts[$i], $wraps);
+                $voice = $this->keysVoice($strike, $cuts[$i], $wraps, $pitches[$strike->source] ?? null);
+                $pitches[$strike->source] = $strike->pitch;
                 if (null !== $voice) {
                     $voices[$strike->source][] = $voice;
                 }
@@ -191,7 +194,7 @@ final readonly class VoicePlanner
         return $voices;
     }
 
-    private function keysVoice(Strike $strike, ?int $cut, bool $wraps): ?Voice
+    private function keysVoice(Strike $strike, ?int $cut, bool $wraps, ?int $before = null): ?Voice
     {
         $keys = $strike->sound;
         $cents = $keys instanceof Keys ? $keys->tuneCents($strike->pitch) : null;
@@ -201,11 +204,13 @@ final readonly class VoicePlanner
         [$sample, $from, $length] = $this->stretchOf($this->beat->sound($keys->sample), $keys->start, $keys->end, $cents);
         $fade = min(Voice::FADE, intdiv($length, 4));
         $fadeOut = $fade;
+        $round = null;
         if ($keys->held) {
             // Let go, it dies away over its release.
             $release = max($fade, (int) round($keys->releaseMs * Beat::SAMPLE_RATE / 1000));
             $held = max(1, $this->beat->tempo->frames(min($strike->ticks, 1e12), Beat::SAMPLE_RATE));
-            if ($held + $release < $length) {
+            $round = $this->round($keys, $cents, $from);
+            if (null !== $round || $held + $release < $length) {
                 [$length, $fadeOut] = [$held + $release, $release];
             }
         }
@@ -213,7 +218,7 @@ final readonly class VoicePlanner
         [$from, $frame, $length, $fadeIn] = self::begun($from, $strike->frame, $length, $wraps);
         $gain = Decibels::toGain($keys->levelDb) * self::velocityGain($strike->velocity);
 
-        return new Voice($sample, $cents, $from, $frame, $length, $fadeIn, min($fadeOut, $length), $gain, $gain);
+        return new Voice($sample, $cents, $from, $frame, $length, $fadeIn, min($fadeOut, $length), $gain, $gain, self::glide($keys, $strike->pitch, $before), $round);
     }
 
     /**
@@ -263,6 +268,43 @@ final readonly class VoicePlanner
         $from = (int) round($start * $stretch);
 
         return [$sample, $from, max(1, (int) round($end * $stretch) - $from)];
+    }
+
+    /** The stretch that goes round while a note is held, in frames from where its voice is at full level. */
+    private function round(Keys $keys, int $cents, int $from): ?Round
+    {
+        if (null === $keys->loopStart || null === $keys->loopEnd) {
+            return null;
+        }
+        $stretch = $this->sounds->stretch($this->sounds->playable($this->beat->sound($keys->sample), $keys->start), $cents);
+        $start = max(0, (int) round($keys->loopStart * $stretch) - $from);
+
+        return new Round($start, max($start + 2, (int) round($keys->loopEnd * $stretch) - $from));
+    }
+
+    /** From the note before, where notes come one at a time. */
+    private static function glide(Keys $keys, int $pitch, ?int $before): ?Glide
+    {
+        $frames = (int) round($keys->glideMs * Beat::SAMPLE_RATE / 1000);
+
+        return !$keys->single || $frames < 1 || null === $before || $before === $pitch ? null : new Glide(100.0 * ($before - $pitch), $frames);
+    }
+
+    /**
+     * @param list<Strike>       $strikes
+     * @param array<string, int> $pitches of earlier ones
+     *
+     * @return array<string, int> pitch of the last note of each part
+     */
+    private static function lastPitches(array $strikes, array $pitches): array
+    {
+        foreach ($strikes as $strike) {
+            if ($strike->sound instanceof Keys) {
+                $pitches[$strike->source] = $strike->pitch;
+            }
+        }
+
+        return $pitches;
     }
 
     /**

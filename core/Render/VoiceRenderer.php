@@ -22,7 +22,7 @@ final readonly class VoiceRenderer
             if ($to <= $from) {
                 continue;
             }
-            $sound = $this->faded($voice, $this->sounds->read($voice->sample, $voice->tuneCents, $voice->from + $from - $start, $to - $from), $from - $start);
+            $sound = $this->faded($voice, $this->read($voice, $from - $start, $to - $from), $from - $start);
             if (null === $out && $to - $from === $frames) {
                 $out = $this->alone($voice, $sound);
             } else {
@@ -31,6 +31,25 @@ final readonly class VoiceRenderer
         }
 
         return $out;
+    }
+
+    /** The sound of a voice, counted from where it is at full level. */
+    private function read(Voice $voice, int $at, int $count): StereoBlock
+    {
+        $plain = fn (int $from, int $frames): StereoBlock => $this->sounds->read($voice->sample, $voice->tuneCents, $voice->from + $from, $frames);
+        $round = $voice->round;
+        $sound = null === $round ? $plain : static fn (int $from, int $frames): StereoBlock => $round->read($from, $frames, $plain);
+        $glide = $voice->glide;
+        if (null === $glide) {
+            return $sound($at, $count);
+        }
+        $there = max($at, $glide->frames);
+        if ($there >= $at + $count) {
+            return $glide->read($at, $count, $sound);
+        }
+        $rest = $sound($there + $glide->shift, $at + $count - $there);
+
+        return $there === $at ? $rest : $glide->read($at, $there - $at, $sound)->append($rest);
     }
 
     /**
@@ -46,7 +65,7 @@ final readonly class VoiceRenderer
             return null;
         }
         [$voice, $start] = $voices[0];
-        $bytes = $start <= 0 && $start + $voice->length - $voice->fadeOut >= $frames
+        $bytes = null === $voice->glide && null === $voice->round && $start <= 0 && $start + $voice->length - $voice->fadeOut >= $frames
             ? $this->sounds->stereo16($voice->sample, $voice->tuneCents, $voice->from - $start, $frames)
             : null;
 

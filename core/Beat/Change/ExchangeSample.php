@@ -69,9 +69,9 @@ final readonly class ExchangeSample implements Change
             }
             $kit = $kit->withPad($changed);
         }
-        $parts = array_map(fn (Part $part): Part => $part->keys?->sample !== $this->sample ? $part : $part->with(['keys' => $part->keys->with([
-            'sample' => $this->with, 'start' => $place($part->keys->start), 'end' => max($place($part->keys->start) + 1, $place($part->keys->end)),
-        ])]), $beat->parts);
+        $parts = array_map(fn (Part $part): Part => $part->keys?->sample !== $this->sample ? $part : $part->with([
+            'keys' => $part->keys->moved($place($part->keys->start), max($place($part->keys->start) + 1, $place($part->keys->end)), $place)->with(['sample' => $this->with]),
+        ]), $beat->parts);
         $slices = $beat->slices;
         if (isset($slices[$this->sample])) {
             $slices[$this->with] = self::moved($slices[$this->sample], $place);

@@ -75,7 +75,7 @@ final readonly class SetEdits implements Change
             }
             [$start, $end] = self::placed($moved($keys->start), $moved($keys->end), $length);
 
-            return $part->with(['keys' => $keys->with(['start' => $start, 'end' => $end])]);
+            return $part->with(['keys' => $keys->moved($start, $end, $moved)]);
         }, $beat->parts);
 
         return $beat->with(['edits' => $edits, 'slices' => $slices, 'sliceSets' => $sets, 'kit' => $kit, 'parts' => $parts]);

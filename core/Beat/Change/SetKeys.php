@@ -13,7 +13,7 @@ final readonly class SetKeys implements Change
 {
     private const LABELS = [
         'sample' => 'Sound of', 'start' => 'Start of', 'end' => 'End of', 'rootCents' => 'Root of', 'single' => 'One note at a time of', 'held' => 'Length of notes of',
-        'releaseMs' => 'Release of', 'levelDb' => 'Level of', 'low' => 'Lowest note of', 'high' => 'Highest note of',
+        'releaseMs' => 'Release of', 'glideMs' => 'Glide of', 'loopStart' => 'Loop of', 'loopEnd' => 'Loop of', 'levelDb' => 'Level of', 'low' => 'Lowest note of', 'high' => 'Highest note of',
     ];
 
     /** @param non-empty-array<string, mixed> $settings */
@@ -30,8 +30,10 @@ final readonly class SetKeys implements Change
                 'rootCents' => $fields->whole('rootCents', 0, 100 * Note::MAX_PITCH),
                 'single', 'held' => $fields->flag($field),
                 'releaseMs' => $fields->whole('releaseMs', 0, Keys::MAX_RELEASE_MS),
+                'glideMs' => $fields->whole('glideMs', 0, Keys::MAX_GLIDE_MS),
                 'levelDb' => $fields->number('levelDb', Keys::MIN_LEVEL_DB, Keys::MAX_LEVEL_DB),
                 'low', 'high' => $fields->whole($field, 0, Note::MAX_PITCH),
+                'loopStart', 'loopEnd' => $fields->has($field) ? $fields->frame($field) : null,
                 default => $fields->frame($field),
             };
         }

@@ -81,6 +81,9 @@ final class KitCodec
             $k->number('levelDb', Keys::MIN_LEVEL_DB, Keys::MAX_LEVEL_DB),
             $k->whole('low', 0, Note::MAX_PITCH),
             $k->whole('high', 0, Note::MAX_PITCH),
+            $k->has('glideMs') ? $k->whole('glideMs', 0, Keys::MAX_GLIDE_MS) : 0,
+            $k->has('loopStart') ? $k->frame('loopStart') : null,
+            $k->has('loopEnd') ? $k->frame('loopEnd', 1) : null,
         );
     }
 }

@@ -91,7 +91,7 @@ final class RandomBeats
             $sample = $this->samples[$chance->getInt(0, 3)];
             $start = $chance->getInt(0, 400);
             $changes[] = ['type' => 'add-part', 'id' => $part, 'name' => 'Keys '.$i, 'sample' => $sample['hash'], 'start' => $start, 'end' => $chance->getInt($start + 500, $sample['frames']), 'rootCents' => $chance->getInt(4500, 7200), 'section' => 's1'];
-            $changes[] = ['type' => 'set-keys', 'part' => $part, 'single' => $i, 'held' => $chance->getInt(0, 1), 'releaseMs' => $chance->getInt(0, 300)];
+            $changes[] = ['type' => 'set-keys', 'part' => $part, 'single' => $i, 'held' => $chance->getInt(0, 1), 'releaseMs' => $chance->getInt(0, 300), 'glideMs' => $chance->getInt(0, 120), ...1 === $chance->getInt(0, 1) ? ['loopStart' => $start + 100, 'loopEnd' => $start + 400] : []];
         }
         $beat = self::changed($this->beat($seed), $changes);
         $changes = [];
