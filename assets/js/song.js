@@ -159,7 +159,7 @@ onPage(() => {
 function frame() {
     requestAnimationFrame(frame);
     const now = document.getElementById('song-now');
-    const places = document.querySelectorAll('[data-place]');
+    const places = document.querySelectorAll('[data-song-place]');
     if (places.length === 0 || !page()) {
         return;
     }
@@ -167,7 +167,7 @@ function frame() {
     const looped = player.playing && player.what === 'loop' ? player.loop?.section : null;
     const { song: entries } = page();
     for (const head of places) {
-        const entry = entries.find((e) => e.place === Number(head.dataset.place));
+        const entry = entries.find((e) => e.place === Number(head.dataset.songPlace));
         const own = playing?.entry ? playing.entry.place === entry.place : looped !== null && song()[Number(head.dataset.entry)] === looped;
         head.toggleAttribute('data-playing', Boolean(own));
         head.toggleAttribute('data-waiting', Boolean(playing?.next?.place === entry.place && !own));

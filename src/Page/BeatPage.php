@@ -21,7 +21,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'sample', 'tool', 'octave', 'scale'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'sample', 'tool', 'octave', 'scale', 'lanes'];
 
     public Bank $bank;
     public Section $section;
@@ -96,14 +96,20 @@ final readonly class BeatPage
         return $places;
     }
 
-    /** @return list<Pad> pads of the open bank, and others that play in the pattern */
+    /** Whether lanes without hits are hidden. */
+    public function onlyUsedLanes(): bool
+    {
+        return 'used' === $this->chosen('lanes') && [] !== ($this->pattern->hits ?? []);
+    }
+
+    /** @return list<Pad> pads of the open bank, and others that play in the pattern; or only the latter */
     public function lanes(): array
     {
         $playing = array_flip(array_column($this->pattern->hits ?? [], 'pad'));
 
         return array_values(array_filter(
             $this->beat->kit->pads,
-            fn (Pad $pad): bool => isset($playing[$pad->id]) || \in_array($pad->id, $this->bank->padIds(), true),
+            fn (Pad $pad): bool => isset($playing[$pad->id]) || (!$this->onlyUsedLanes() && \in_array($pad->id, $this->bank->padIds(), true)),
         ));
     }
 
