@@ -289,7 +289,7 @@ final class KettleSteam
             $press('c9', -18.0, 3.0, 6.0, 120.0, 1.0),
             $press('drums', -16.0, 2.0, 4.0, 90.0),
             $press('master', -19.0, 2.6, 0.5, 110.0, 3.0),
-            ['type' => 'set-master', 'gainDb' => 11.7],
+            ['type' => 'set-master', 'gainDb' => 11.95],
         ];
     }
 
