@@ -67,7 +67,7 @@ final class Resampled implements AudioSource
                 $left[] = self::on($block->left, $taps, $at);
                 $right[] = $same ? 0.0 : self::on($block->right, $taps, $at);
             } elseif ($same) {
-                $left[] = self::between($block->left, $taps, $this->table->filter($whole + 1), $share, $at);
+                $left[] = SincTable::between($block->left, $taps, $this->table->filter($whole + 1), $share, $at);
             } else {
                 [$left[], $right[]] = self::bothBetween($block->left, $block->right, $taps, $this->table->filter($whole + 1), $share, $at);
             }
@@ -108,26 +108,6 @@ final class Resampled implements AudioSource
         }
 
         return $sum;
-    }
-
-    /**
-     * A signal between two filters' places.
-     *
-     * @param list<float> $signal
-     * @param list<float> $taps
-     * @param list<float> $next
-     * @param float       $share  how near it is to the second, 0 to 1
-     */
-    private static function between(array $signal, array $taps, array $next, float $share, int $at): float
-    {
-        $sum = $after = 0.0;
-        foreach ($taps as $k => $tap) {
-            $x = $signal[$at++];
-            $sum = $tap * $x + $sum;
-            $after = $next[$k] * $x + $after;
-        }
-
-        return ($after - $sum) * $share + $sum;
     }
 
     /**

@@ -54,6 +54,26 @@ final class SincTable
         return $this->filters[$phase] ??= $this->made($phase);
     }
 
+    /**
+     * A signal between two filters' places.
+     *
+     * @param list<float> $signal
+     * @param list<float> $taps
+     * @param list<float> $next
+     * @param float       $share  how near it is to the second, 0 to 1
+     */
+    public static function between(array $signal, array $taps, array $next, float $share, int $at): float
+    {
+        $sum = $after = 0.0;
+        foreach ($taps as $k => $tap) {
+            $x = $signal[$at++];
+            $sum = $tap * $x + $sum;
+            $after = $next[$k] * $x + $after;
+        }
+
+        return ($after - $sum) * $share + $sum;
+    }
+
     /** @return list<float> */
     private function made(int $phase): array
     {

@@ -51,8 +51,8 @@ final readonly class Glide
             $phase = ($place - $index) * $table->phases;
             $whole = (int) $phase;
             $at = $index - $table->reach + 1 - $first;
-            $left[] = self::between($block->left, $table->filter($whole), $table->filter($whole + 1), $phase - $whole, $at);
-            $right[] = $same ? 0.0 : self::between($block->right, $table->filter($whole), $table->filter($whole + 1), $phase - $whole, $at);
+            $left[] = SincTable::between($block->left, $table->filter($whole), $table->filter($whole + 1), $phase - $whole, $at);
+            $right[] = $same ? 0.0 : SincTable::between($block->right, $table->filter($whole), $table->filter($whole + 1), $phase - $whole, $at);
         }
 
         return new StereoBlock($left, $same ? $left : $right);
@@ -71,22 +71,5 @@ final readonly class Glide
         $fall = log(2.0) * $this->cents / 1200.0 / $this->frames;
 
         return $frame < 0.0 ? $frame * $begin : $begin * (1.0 - exp(-$fall * $frame)) / $fall;
-    }
-
-    /**
-     * @param list<float> $signal
-     * @param list<float> $taps
-     * @param list<float> $next
-     */
-    private static function between(array $signal, array $taps, array $next, float $share, int $at): float
-    {
-        $sum = $after = 0.0;
-        foreach ($taps as $k => $tap) {
-            $x = $signal[$at++];
-            $sum = $tap * $x + $sum;
-            $after = $next[$k] * $x + $after;
-        }
-
-        return ($after - $sum) * $share + $sum;
     }
 }

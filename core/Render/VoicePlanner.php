@@ -7,29 +7,30 @@ use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
-use Pestle\Core\Pattern\Hit;
-use Pestle\Core\Pattern\Note;
 use Pestle\Core\Signal\Decibels;
 
 /**
- * Hits and notes to voices: swing, velocity, lengths, and who silences whom. A strike ends the voice before it on its
- * pad, and the voices of its choke group; a note that before it of its pitch, or of its instrument.
+ * Strikes to voices: velocity, lengths, glides, and what silences them. A strike ends the voice before it on its pad, and
+ * the voices of its choke group; a note that before it of its pitch, or of its instrument.
  */
 final readonly class VoicePlanner
 {
     /** Velocity 64 sounds 9 dB softer than 127. */
     private const VELOCITY_CURVE = 1.5;
 
+    private StrikePlanner $strikes;
+
     public function __construct(private Beat $beat, private PadSounds $sounds)
     {
+        $this->strikes = new StrikePlanner($beat);
     }
 
     /** @return array<string, list<Voice>> by pad or part; a loop's last voices are silenced by its first */
     public function loop(Passage $passage, int $frames): array
     {
-        $strikes = $this->strikes($passage, 0, $frames, 0);
+        $strikes = $this->strikes->of($passage, 0, $frames, 0);
 
-        return $this->voices($strikes, array_map(static fn (int $first): int => $first + $frames, self::silences($strikes)), true, self::lastPitches($strikes, []));
+        return $this->voices($strikes, array_map(static fn (int $first): int => $first + $frames, StrikePlanner::silences($strikes)), true, StrikePlanner::lastPitches($strikes, []));
     }
 
     /**
@@ -50,8 +51,8 @@ final readonly class VoicePlanner
         $seen = 0;
         foreach ($sections as $pass => [, $start, $frames]) {
             for (; $seen < \count($sections) && ($seen <= $pass || $sections[$seen][1] <= $start + $frames + $reach); ++$seen) {
-                $strikes[$seen] = $this->strikes($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen);
-                $silences[$seen] = self::silences($strikes[$seen]);
+                $strikes[$seen] = $this->strikes->of($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen);
+                $silences[$seen] = StrikePlanner::silences($strikes[$seen]);
             }
             $later = [];
             for ($i = $pass + 1; $i < $seen; ++$i) {
@@ -59,7 +60,7 @@ final readonly class VoicePlanner
                 $later += $silences[$i];
             }
             yield $pass => $this->voices($strikes[$pass], $later, false, $pitches);
-            $pitches = self::lastPitches($strikes[$pass], $pitches);
+            $pitches = StrikePlanner::lastPitches($strikes[$pass], $pitches);
             unset($strikes[$pass], $silences[$pass]);
         }
     }
@@ -90,73 +91,6 @@ final readonly class VoicePlanner
         $voice = $this->keysVoice(new Strike(0, '', $keys, [], $velocity, \PHP_INT_MAX, $pitch), null, false);
 
         return null === $voice ? [] : [$voice];
-    }
-
-    /** @return list<Strike> in order of time */
-    private function strikes(Passage $passage, int $start, int $frames, int $pass): array
-    {
-        $strikes = [];
-        foreach ($passage->patterns as [$pattern, $at]) {
-            foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
-                if ($at + $event->tick >= $passage->ticks || !$this->happens($event, $at, $pass)) {
-                    continue;
-                }
-                $tick = $at + $pattern->swing->sounding($event->tick) + ($event instanceof Hit ? $event->fine / Hit::FINE : 0);
-                $frame = $start + min($this->beat->tempo->frames($tick, Beat::SAMPLE_RATE), $frames - 1);
-                $strike = $event instanceof Hit ? $this->hit($event, $frame) : $this->struckNote($event, $pattern->part, $frame);
-                if (null !== $strike) {
-                    $strikes[] = $strike;
-                }
-            }
-        }
-        // Of two that fall together, the later pad of the kit is the later strike; keys come after pads, low notes first.
-        $places = array_flip([...array_keys($this->beat->kit->pads), ...array_keys($this->beat->parts)]);
-        usort($strikes, static fn (Strike $a, Strike $b): int => [$a->frame, $places[$a->source], $a->pitch] <=> [$b->frame, $places[$b->source], $b->pitch]);
-
-        return $strikes;
-    }
-
-    private function hit(Hit $hit, int $frame): ?Strike
-    {
-        $pad = $this->beat->kit->pad($hit->pad);
-        if (null === $pad) {
-            return null;
-        }
-        $names = $pad->choke > 0 ? ['pad '.$pad->id, 'group '.$pad->choke.' '.$this->beat->kit->partOf($pad->id)] : ['pad '.$pad->id];
-
-        return new Strike($frame, $pad->id, $pad, $names, $hit->velocity, $hit->lengthTicks());
-    }
-
-    private function struckNote(Note $note, string $part, int $frame): ?Strike
-    {
-        $keys = ($this->beat->parts[$part] ?? null)?->keys;
-
-        return null === $keys ? null : new Strike($frame, $part, $keys, [$keys->single ? $part : $part.' '.$note->pitch], $note->velocity, $note->lengthTicks(), $note->pitch);
-    }
-
-    /** Chance is a function of the beat's seed, the event, its pattern's place in the section, and the pass, so that a beat always sounds the same. */
-    private function happens(Hit|Note $event, int $at, int $pass): bool
-    {
-        return $event->chance >= 100 || hexdec(hash('crc32b', $this->beat->seed.' '.$event->key().' '.(0 === $at ? $pass : $pass.' '.$at))) % 100 < $event->chance;
-    }
-
-    /**
-     * When each name is struck first.
-     *
-     * @param list<Strike> $strikes
-     *
-     * @return array<string, int>
-     */
-    private static function silences(array $strikes): array
-    {
-        $first = [];
-        foreach ($strikes as $strike) {
-            foreach ($strike->silences as $name) {
-                $first[$name] ??= $strike->frame;
-            }
-        }
-
-        return $first;
     }
 
     /**
@@ -288,23 +222,6 @@ final readonly class VoicePlanner
         $frames = (int) round($keys->glideMs * Beat::SAMPLE_RATE / 1000);
 
         return !$keys->single || $frames < 1 || null === $before || $before === $pitch ? null : new Glide(100.0 * ($before - $pitch), $frames);
-    }
-
-    /**
-     * @param list<Strike>       $strikes
-     * @param array<string, int> $pitches of earlier ones
-     *
-     * @return array<string, int> pitch of the last note of each part
-     */
-    private static function lastPitches(array $strikes, array $pitches): array
-    {
-        foreach ($strikes as $strike) {
-            if ($strike->sound instanceof Keys) {
-                $pitches[$strike->source] = $strike->pitch;
-            }
-        }
-
-        return $pitches;
     }
 
     /**

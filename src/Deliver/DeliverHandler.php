@@ -39,11 +39,9 @@ final readonly class DeliverHandler
         $this->entities->clear();
         $delivery = $this->deliveries->find($message->delivery);
         $record = null === $delivery ? null : $this->beats->find($delivery->beatId);
-        if (null === $delivery || null === $record || !$delivery->isOpen()) {
+        if (null === $delivery || null === $record || !$this->deliveries->begin($delivery)) {
             return;
         }
-        $delivery->state = Delivery::RUNNING;
-        $this->entities->flush();
         $files = new Filesystem();
         $folder = $this->deliveries->folder($delivery);
         $work = $folder.'.part';

@@ -2,6 +2,7 @@
 
 namespace Pestle\App\Deliver;
 
+use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Delivery;
@@ -42,10 +43,15 @@ final readonly class Deliveries
         return $this->entities->getRepository(Delivery::class)->findBy(['beatId' => $record->id], ['id' => 'DESC'], 12);
     }
 
+    /** @return bool whether it may begin: not when it was cancelled meanwhile */
+    public function begin(Delivery $delivery): bool
+    {
+        return $this->passes($delivery, [Delivery::WAITING, Delivery::RUNNING], Delivery::RUNNING);
+    }
+
     public function cancel(Delivery $delivery): void
     {
-        if ($delivery->isOpen()) {
-            $delivery->state = Delivery::CANCELLED;
+        if ($this->passes($delivery, [Delivery::WAITING, Delivery::RUNNING], Delivery::CANCELLED)) {
             $delivery->message = 'Cancelled.';
             $this->entities->flush();
         }
@@ -54,15 +60,28 @@ final readonly class Deliveries
     /** @return bool whether it was not cancelled while it was proven and packed */
     public function finish(Delivery $delivery): bool
     {
-        return $this->entities->wrapInTransaction(function () use ($delivery): bool {
-            $state = $this->entities->getConnection()->fetchOne('SELECT state FROM delivery WHERE id = ?', [$delivery->id]);
-            $finished = Delivery::CANCELLED !== $state;
-            $delivery->state = $finished ? Delivery::DONE : Delivery::CANCELLED;
-            $delivery->progress = $finished ? 1.0 : $delivery->progress;
-            $delivery->message = $finished ? $delivery->message : 'Cancelled.';
+        [$message, $files, $archive, $overDb] = [$delivery->message, $delivery->files, $delivery->archive, $delivery->overDb];
+        if (!$this->passes($delivery, [Delivery::RUNNING], Delivery::DONE)) {
+            return false;
+        }
+        [$delivery->message, $delivery->files, $delivery->archive, $delivery->overDb, $delivery->progress] = [$message, $files, $archive, $overDb, 1.0];
+        $this->entities->flush();
 
-            return $finished;
-        });
+        return true;
+    }
+
+    /**
+     * From one state to another in one step, as the page and a worker may want it at the same moment. The delivery is as it is
+     * stored afterwards.
+     *
+     * @param list<string> $from
+     */
+    private function passes(Delivery $delivery, array $from, string $to): bool
+    {
+        $count = $this->entities->getConnection()->executeStatement('UPDATE delivery SET state = ? WHERE id = ? AND state IN (?)', [$to, $delivery->id, $from], [2 => ArrayParameterType::STRING]);
+        $this->entities->refresh($delivery);
+
+        return 1 === (int) $count;
     }
 
     public function folder(Delivery $delivery): string

@@ -109,6 +109,12 @@ final class LimitsTest extends AppCase
         DriverManager::getConnection(['driver' => 'pdo_sqlite', 'path' => self::$data.'/pestle.sqlite'])->executeStatement("UPDATE delivery SET state = 'cancelled' WHERE id = ?", [$delivery->id]);
         self::assertFalse($deliveries->finish($delivery));
         self::assertSame(Delivery::CANCELLED, $delivery->state);
+        // Or before it has begun, while a worker holds it in its hands already.
+        $early = $deliveries->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
+        DriverManager::getConnection(['driver' => 'pdo_sqlite', 'path' => self::$data.'/pestle.sqlite'])->executeStatement("UPDATE delivery SET state = 'cancelled' WHERE id = ?", [$early->id]);
+        self::assertSame(Delivery::WAITING, $early->state);
+        self::assertFalse($deliveries->begin($early));
+        self::assertSame(Delivery::CANCELLED, $early->state);
     }
 
     public function testWhatWasStoredWithoutItsWorkIsHandedOutAgain(): void

@@ -162,7 +162,7 @@ final class SoundAndDeliveryTest extends AppCase
     public function testPagesShowTheBeat(): void
     {
         $page = static fn (string $path): string => (string) self::ask('GET', '/beats/'.self::$beat.$path, null, ['Accept' => 'text/html'])->getContent();
-        foreach (['/pattern' => 'data-lanes', '/kit?pad=a1' => 'While held', '/mix?channel=c2' => 'Knock · tone', '/deliver' => '01 Knock - 120 BPM.wav', '/gather' => 'Knock', '/chop' => 'Slice at hits'] as $path => $holds) {
+        foreach (['/pattern' => 'data-lanes', '/kit?pad=a1' => 'While held', '/mix?channel=c2' => 'Name of the channel', '/deliver' => '01 Knock - 120 BPM.wav', '/gather' => 'Knock', '/chop' => 'Slice at hits'] as $path => $holds) {
             self::assertStringContainsString($holds, $page($path), $path);
         }
         // Nonsense in the address chooses what is there.
