@@ -119,6 +119,9 @@ final class Engine
     /** @return \Generator<int, null, mixed, array{array<string, mixed>, string}> */
     private function loop(Beat $beat, string $what, string $have): \Generator
     {
+        if (!self::has($beat, $what)) {
+            return [['gone' => true], ''];
+        }
         $passage = Passage::of($beat, $what, true);
         $frames = Plan::frames($beat, $passage);
         $about = ['frames' => $frames, 'rate' => Beat::SAMPLE_RATE, 'ticks' => $passage->ticks];
@@ -165,6 +168,9 @@ final class Engine
     private function piece(string $json, string $what, int $from, int $count): \Generator
     {
         $beat = BeatCodec::decode($json);
+        if ('' !== $what && !self::has($beat, $what)) {
+            return [['gone' => true], ''];
+        }
         $reader = $this->reader($beat, hash('xxh128', $what."\n".$json), $what, $from);
         $reader->busy = true;
         try {
@@ -194,6 +200,12 @@ final class Engine
             'ticks' => '' === $what ? 0 : Passage::of($beat, $what, true)->ticks,
             'meters' => $meters->all(),
         ], $sound];
+    }
+
+    /** A page may ask while what it plays is being deleted: that is no error. */
+    private static function has(Beat $beat, string $what): bool
+    {
+        return isset($beat->sections[$what]) || isset($beat->patterns[$what]);
     }
 
     private function reader(Beat $beat, string $name, string $what, int $from): PlanReader

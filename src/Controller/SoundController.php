@@ -43,9 +43,6 @@ final class SoundController extends AbstractController
         }
 
         $what = \is_string($fields['what'] ?? null) ? $fields['what'] : '';
-        if (!self::has($json, $what)) {
-            return self::pack(['gone' => true], '');
-        }
 
         return $this->answer(['op' => 'loop', 'beat' => $json, 'what' => $what, 'have' => $fields['have'] ?? '']);
     }
@@ -56,9 +53,6 @@ final class SoundController extends AbstractController
     {
         $json = $this->beats->json($record);
         $what = $request->query->getString('what');
-        if ('' !== $what && !self::has($json, $what)) {
-            return self::pack(['gone' => true], '');
-        }
 
         return $this->answer([
             'op' => 'piece',
@@ -67,13 +61,6 @@ final class SoundController extends AbstractController
             'from' => max(0, (int) $request->query->get('from', '0')),
             'count' => max(1, (int) $request->query->get('count', '8')),
         ]);
-    }
-
-    private static function has(string $json, string $what): bool
-    {
-        $beat = BeatCodec::decode($json);
-
-        return isset($beat->sections[$what]) || isset($beat->patterns[$what]);
     }
 
     /** A note of an instrument; the key in the address changes with its sound. */
