@@ -136,6 +136,11 @@ final class Engine
         $meters = new Meters($beat);
         foreach ($this->renderer->loop($plan) as $moment) {
             $i = $moment->segment->index;
+            if (($keys[$i] ?? '') === $moment->key) {
+                // As it was the time before.
+                yield;
+                continue;
+            }
             $keys[$i] = $moment->key;
             $places[$i] = [$moment->segment->start, $moment->segment->frames];
             $sound[$i] = ($known[$i] ?? '') === $moment->key ? null : self::pcm($moment->mix);

@@ -11,6 +11,7 @@ final class EngineServer
 {
     /** Questions that are worked on at the same time; further ones wait, as each takes memory. */
     private const AT_ONCE = 4;
+    private const TURN_NANOSECONDS = 3_000_000;
 
     /** @var array<int, resource> */
     private array $clients = [];
@@ -106,7 +107,11 @@ final class EngineServer
     private function workOn(int $id): void
     {
         [$op, $work, $asked] = $this->questions[$id];
-        $work->next();
+        // What lies in the cache takes no time: looking up after each of its segments would.
+        $until = hrtime(true) + self::TURN_NANOSECONDS;
+        do {
+            $work->next();
+        } while ($work->valid() && hrtime(true) < $until);
         if ($work->valid()) {
             $this->pass($id);
 
