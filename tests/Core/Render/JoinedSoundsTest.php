@@ -26,6 +26,9 @@ final class JoinedSoundsTest extends TestCase
             self::assertSame((float) ($from / 10000), $whole[$to], 'it begins again where it should');
             self::assertSame(array_fill(0, 9000, true), array_map(static fn (float $x): bool => $x >= 0.0 && $x < $to / 10000, $whole));
         }
+        $whole = (new Round(1000, 4000))->read(0, 9000, $ramp)->left;
+        $steps = array_map(static fn (int $i): float => abs($whole[$i + 1] - $whole[$i]), range(0, 8998));
+        self::assertLessThan(0.001, max($steps), 'it goes over into its start without a step');
     }
 
     public function testPiecesThatAreThereSoundAndTheRestStandsForThemselves(): void
