@@ -3,15 +3,47 @@
 import { onPage } from './page.js';
 import { notice } from './notice.js';
 
+/** The files of a grouping of the maker's own: one for each name, in order. */
+function ownFiles(own, returns) {
+    const list = document.querySelector('[data-stem-names=own]');
+    const off = new Set([...list.querySelectorAll('input:not(:checked)')].map((tick) => tick.value));
+    const names = new Set([...own.querySelectorAll('[data-own]')].filter((input) => returns || !input.dataset.own.startsWith('r')).map((input) => input.value.trim()).filter((name) => name));
+    list.replaceChildren(...[...names].map((name, i) => {
+        const label = document.createElement('label');
+        label.className = 'tick';
+        const tick = document.createElement('input');
+        Object.assign(tick, { type: 'checkbox', checked: !off.has(name), value: name });
+        label.append(tick, own.dataset.file.replace('99', String(i + 1).padStart(2, '0')).replace('{}', name));
+
+        return label;
+    }));
+}
+
 function sync() {
     const form = document.getElementById('deliver-form');
     if (!form) {
         return;
     }
     const stems = form.elements.stems.value;
+    const returns = form.elements.returns;
+    const own = document.getElementById('own-stems');
+    own.hidden = stems !== 'own';
+    if (returns) {
+        returns.closest('label').hidden = stems === 'none';
+    }
+    if (stems === 'own') {
+        ownFiles(own, returns?.checked ?? false);
+    }
     for (const list of document.querySelectorAll('[data-stem-names]')) {
         list.hidden = list.dataset.stemNames !== stems;
     }
+    for (const stem of document.querySelectorAll('[data-return]')) {
+        stem.hidden = !returns?.checked;
+    }
+    const names = [...own.querySelectorAll('[data-own]')].filter((input) => input.value.trim() !== '');
+    form.elements.own.value = stems === 'own' ? JSON.stringify(Object.fromEntries(names.map((input) => [input.dataset.own, input.value.trim()]))) : '';
+    const unticked = [...document.querySelectorAll(`[data-stem-names="${stems}"] label:not([hidden]) input:not(:checked)`)].map((tick) => tick.value);
+    form.elements.leave.value = unticked.length > 0 ? JSON.stringify(unticked) : '';
     const whole = form.elements.what.value === 'beat';
     for (const choice of form.elements.loop) {
         choice.disabled = whole;
@@ -27,6 +59,11 @@ document.addEventListener('change', (event) => {
             dither.checked = event.target.value === '16';
             dither.dispatchEvent(new Event('change', { bubbles: true }));
         }
+        sync();
+    }
+});
+document.addEventListener('change', (event) => {
+    if (event.target.closest('[data-stem-names]')) {
         sync();
     }
 });

@@ -1,6 +1,6 @@
 // Meters of the mixer, drawn behind the faders.
 
-import { page } from './page.js';
+import { onPage, page } from './page.js';
 import { player } from './audio/player.js';
 import { drawBars } from './meters.js';
 
@@ -13,7 +13,7 @@ function frame() {
                 canvas.width = Math.round(box.width * 2);
                 canvas.height = Math.round(box.height * 2);
             }
-            const peaks = now?.meters.channels[canvas.dataset.meter];
+            const peaks = canvas.dataset.meter === 'master' ? now?.meters.mix : now?.meters.channels[canvas.dataset.meter];
             drawBars(canvas, peaks?.[2 * now.column] ?? 0, peaks?.[2 * now.column + 1] ?? 0, 12);
         }
         for (const label of document.querySelectorAll('[data-reduction]')) {
@@ -25,3 +25,14 @@ function frame() {
     requestAnimationFrame(frame);
 }
 requestAnimationFrame(frame);
+
+// A line that opens further down is brought into view with all that opens with it.
+let open = null;
+onPage(() => {
+    const line = document.querySelector('.channel[data-chosen]');
+    if (line && line.dataset.channel !== open) {
+        document.querySelector('.route')?.scrollIntoView({ block: 'nearest' });
+        line.scrollIntoView({ block: 'nearest' });
+    }
+    open = line?.dataset.channel ?? null;
+});

@@ -4,8 +4,10 @@ namespace Pestle\Core\Beat;
 
 use Pestle\Core\Kit\Kit;
 use Pestle\Core\Kit\Pad;
-use Pestle\Core\Mix\Channel;
+use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
@@ -14,6 +16,7 @@ use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\Tempo;
@@ -24,6 +27,7 @@ final readonly class Beat
     public const SAMPLE_RATE = 44100;
     public const MAX_PATTERNS = 500;
     public const MAX_SONG = 200;
+    public const MAX_CURVES = 200;
     /** Frames over which what is played backwards fades in. */
     private const FADE = 96;
 
@@ -35,6 +39,7 @@ final readonly class Beat
      * @param array<string, Slices>                $slices    by sample hash
      * @param array<string, Edits>                 $edits     by sample hash, only where there are some
      * @param array<string, array<string, Slices>> $sliceSets by sample hash and name
+     * @param array<string, Curve>                 $curves    by path of the parameter they move, in ticks of the song
      */
     public function __construct(
         public string $name,
@@ -51,7 +56,11 @@ final readonly class Beat
         public int $seed = 1,
         public array $edits = [],
         public array $sliceSets = [],
+        public array $curves = [],
     ) {
+        if (\count($curves) > self::MAX_CURVES) {
+            throw new \InvalidArgumentException(\sprintf('A beat has at most %d curves: delete one first.', self::MAX_CURVES));
+        }
         foreach ([[$parts, Part::MOST, 'parts'], [$patterns, self::MAX_PATTERNS, 'patterns'], [$sections, Section::MOST, 'sections'], [$song, self::MAX_SONG, 'sections in its song']] as [$list, $most, $what]) {
             if (\count($list) > $most) {
                 throw new \InvalidArgumentException(\sprintf('A beat has at most %d %s: delete one first.', $most, $what));
@@ -82,7 +91,7 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>} $all */
+        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, curves: array<string, Curve>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -108,9 +117,12 @@ final readonly class Beat
         return $this->with(['kit' => $kit]);
     }
 
+    /** Curves of lines that are gone go with them. */
     public function withMixer(Mixer $mixer): self
     {
-        return $this->with(['mixer' => $mixer]);
+        $there = static fn (string $path): bool => !preg_match('~^mixer/(?!master/)([^/]+)/(?:sends/([^/]+))?~', $path, $m) || (isset($mixer->nodes[$m[1]]) && ('' === ($m[2] ?? '') || isset($mixer->nodes[$m[1]]->sends[$m[2]])));
+
+        return $this->with(['mixer' => $mixer, 'curves' => array_filter($this->curves, $there, \ARRAY_FILTER_USE_KEY)]);
     }
 
     /** @throws InvalidChange when there is no such pattern */
@@ -150,9 +162,24 @@ final readonly class Beat
     }
 
     /** @throws InvalidChange when there is no such channel */
-    public function channel(string $id): Channel
+    public function channel(string $id): Node
     {
-        return $this->mixer->channels[$id] ?? throw new InvalidChange('This channel is no longer in the beat.');
+        return $this->mixer->nodes[$id] ?? throw new InvalidChange('This channel is no longer in the beat.');
+    }
+
+    /**
+     * A line of the mixer: a channel, a group, a return or the master.
+     *
+     * @throws InvalidChange when there is none
+     */
+    public function line(string $id): Node|Master
+    {
+        return $this->mixer->line($id) ?? throw new InvalidChange('This line of the mixer is no longer in the beat.');
+    }
+
+    public function nameOf(string $line): string
+    {
+        return $this->mixer->nodes[$line]->name ?? 'the master';
     }
 
     /** What the library calls a sample as this beat hears it: with its edits. */
@@ -217,8 +244,8 @@ final readonly class Beat
             ...array_map(static fn (Part $part): string => $part->keys->channel ?? '', array_values($this->parts)),
         ];
         $mixer = $this->mixer;
-        foreach (array_diff(array_keys($mixer->channels), $fed) as $unused) {
-            $mixer = $mixer->withoutChannel((string) $unused);
+        foreach (array_diff(array_map(strval(...), array_keys($mixer->of(NodeKind::Channel))), $fed) as $unused) {
+            $mixer = $mixer->without($unused);
         }
 
         return $this->withMixer($mixer);

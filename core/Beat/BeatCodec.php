@@ -12,6 +12,7 @@ use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Tempo;
 
@@ -21,7 +22,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 5;
+    public const FORMAT = 6;
 
     public static function encode(Beat $beat): string
     {
@@ -63,6 +64,7 @@ final class BeatCodec
             'patterns' => array_map(static fn (Pattern $p): array => PatternCodec::toArray($p), array_values($beat->patterns)),
             'sections' => array_map(static fn (Section $s): array => $s->toArray(), array_values($beat->sections)),
             'song' => $beat->song,
+            'curves' => (object) array_map(static fn (Curve $c): array => $c->points, $beat->curves),
             'mixer' => MixerCodec::toArray($beat->mixer),
             'slices' => array_map(static fn (string $hash, Slices $s): array => ['sample' => $hash, ...$s->toArray()], array_keys($beat->slices), array_values($beat->slices)),
             'edits' => array_map(static fn (string $hash, Edits $e): array => ['sample' => $hash, 'list' => $e->toArray()], array_keys($beat->edits), array_values($beat->edits)),
@@ -86,7 +88,7 @@ final class BeatCodec
     /** @throws InvalidChange */
     private static function read(Fields $f): Beat
     {
-        $parts = $patterns = $sections = $slices = $edits = $sets = [];
+        $parts = $patterns = $sections = $slices = $edits = $sets = $curves = [];
         foreach ($f->rows('parts', Part::MOST) as $row) {
             $part = SongCodec::part($row);
             $parts[$part->id] = $part;
@@ -111,6 +113,10 @@ final class BeatCodec
         foreach ($f->rows('sliceSets', 5000) as $row) {
             $sets[$row->hash('sample')][$row->text('name', 40)] = SliceFields::read($row);
         }
+        $moving = $f->nested('curves');
+        foreach ($moving->keys() as $path) {
+            $curves[$path] = SongCodec::curve($moving, $path);
+        }
 
         return new Beat(
             $f->text('name'),
@@ -127,6 +133,7 @@ final class BeatCodec
             $f->whole('seed', 0, 1 << 53),
             $edits,
             $sets,
+            $curves,
         );
     }
 }

@@ -42,11 +42,16 @@ final class Changes
         'remove-section' => Change\RemoveSection::class,
         'set-song' => Change\SetSong::class,
         'set-meter' => Change\SetMeter::class,
-        'set-channel' => Change\SetChannel::class,
-        'set-eq-band' => Change\SetEqBand::class,
-        'set-compressor' => Change\SetCompressor::class,
-        'set-group' => Change\SetGroup::class,
-        'set-master' => Change\SetMaster::class,
+        'set' => Change\SetParameters::class,
+        'set-node' => Change\SetNode::class,
+        'add-node' => Change\AddNode::class,
+        'remove-node' => Change\RemoveNode::class,
+        'add-insert' => Change\AddInsert::class,
+        'set-insert' => Change\SetInsert::class,
+        'remove-insert' => Change\RemoveInsert::class,
+        'add-send' => Change\AddSend::class,
+        'remove-send' => Change\RemoveSend::class,
+        'set-curve' => Change\SetCurve::class,
     ];
 
     /**

@@ -3,6 +3,7 @@
 namespace Pestle\Core\Beat;
 
 use Pestle\Core\Theory\Meter;
+use Pestle\Core\Theory\Parameter;
 
 /** Typed reading of untrusted fields; what does not fit is refused with the field's name. */
 final readonly class Fields
@@ -110,6 +111,33 @@ final readonly class Fields
         };
     }
 
+    /** As it came: for what is read elsewhere. */
+    public function raw(string $field): mixed
+    {
+        return $this->values[$field] ?? null;
+    }
+
+    /**
+     * Those of the parameters that are named, each as it asks to be read.
+     *
+     * @param array<string, Parameter> $parameters by field
+     *
+     * @return array<string, mixed>
+     */
+    public function settings(array $parameters): array
+    {
+        $settings = [];
+        foreach (array_intersect_key($parameters, $this->values) as $field => $parameter) {
+            try {
+                $settings[$field] = $parameter->read($this->values[$field]);
+            } catch (\InvalidArgumentException $e) {
+                throw InvalidChange::field($field, $e->getMessage());
+            }
+        }
+
+        return $settings;
+    }
+
     /**
      * @template T of \BackedEnum
      *
@@ -160,9 +188,11 @@ final readonly class Fields
         return array_map(static fn (mixed $value): string => (new self([$field => $value]))->id($field), $this->items($field, $most));
     }
 
+    /** Fields within a field, which a form sends as JSON. */
     public function nested(string $field): self
     {
         $value = $this->values[$field] ?? null;
+        $value = \is_string($value) ? json_decode($value, true, 32) : $value;
         if (!\is_array($value)) {
             throw InvalidChange::field($field, 'is missing.');
         }

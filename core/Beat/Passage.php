@@ -38,6 +38,20 @@ final readonly class Passage
         return new self($patterns, $ticks);
     }
 
+    /** Tick of the song at which a section begins for the first time; null for what is not in it. */
+    public static function tickOf(Beat $beat, string $section): ?int
+    {
+        $at = 0;
+        foreach (self::song($beat) as [$id, $repeats]) {
+            if ($id === $section) {
+                return $at;
+            }
+            $at += $repeats * $beat->section($id)->lengthTicks($beat->patterns);
+        }
+
+        return null;
+    }
+
     /** @return list<array{string, int}> the song: ids of its sections and their repeats; without those that take no time */
     public static function song(Beat $beat): array
     {

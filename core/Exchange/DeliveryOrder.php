@@ -16,13 +16,23 @@ final readonly class DeliveryOrder
     public const MOST_LOWER_DB = 24;
     public const FORMATS = ['16' => '16 bit', '24' => '24 bit', '32f' => '32 bit float'];
 
+    private const MOST_NAMES = 700;
+
+    /**
+     * @param array<string, string> $own        name of the stem of each channel and return, in a grouping of the maker's own
+     * @param bool                  $ownReturns whether returns are stems of their own
+     * @param list<string>          $leftOut    names of stems that are not wanted
+     */
     public function __construct(
         public ?string $what = null,
         public bool $loop = false,
         public SampleFormat $format = SampleFormat::Int24,
-        public StemGrouping $stems = StemGrouping::None,
+        public StemGrouping $grouping = StemGrouping::None,
         public bool $dither = true,
         public int $lowerDb = 0,
+        public array $own = [],
+        public bool $ownReturns = false,
+        public array $leftOut = [],
     ) {
     }
 
@@ -42,7 +52,31 @@ final readonly class DeliveryOrder
             $fields->choice('stems', StemGrouping::class),
             $fields->has('dither') && $fields->flag('dither'),
             $fields->has('lowerDb') ? $fields->whole('lowerDb', 0, self::MOST_LOWER_DB) : 0,
+            $fields->has('own') ? self::names($fields->nested('own')) : [],
+            $fields->has('returns') && $fields->flag('returns'),
+            $fields->has('leave') ? array_values(self::names($fields->nested('leave'))) : [],
         );
+    }
+
+    /** @return array<string, string>|null as StemGrouping::stems() */
+    public function stems(Beat $beat): ?array
+    {
+        return $this->grouping->stems($beat, $this->own, $this->ownReturns);
+    }
+
+    /**
+     * @return array<string, string>
+     *
+     * @throws InvalidChange
+     */
+    private static function names(Fields $fields): array
+    {
+        $names = [];
+        foreach (\array_slice($fields->keys(), 0, self::MOST_NAMES) as $key) {
+            $names[$key] = $fields->text($key);
+        }
+
+        return $names;
     }
 
     /** @throws InvalidChange when the beat has nothing to deliver */

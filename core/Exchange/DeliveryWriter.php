@@ -7,7 +7,7 @@ use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Render\Gain;
+use Pestle\Core\Mix\Gain;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
@@ -32,7 +32,7 @@ final readonly class DeliveryWriter
     {
         $sounds = new PadSounds($this->library, Beat::SAMPLE_RATE);
         $plan = $order->plan($beat, $sounds);
-        $stems = $order->stems->stems($beat);
+        $stems = $order->stems($beat);
         $mix = $this->writer($mixPath, $order, 1);
         $writers = $clipped = [];
         $frames = 0;
@@ -42,8 +42,8 @@ final readonly class DeliveryWriter
             foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan, $stems) as $moment) {
                 $mix->write(Gain::sides($moment->mix->block(), $gain, $gain));
                 foreach ($moment->stems as $name => $block) {
-                    // A stem begins with its first sound; one that stays silent is left out.
-                    if (!isset($writers[$name]) && 0.0 === $block->peak()) {
+                    // A stem begins with its first sound; one that stays silent is left out, as is what was not wanted.
+                    if (\in_array((string) $name, $order->leftOut, true) || (!isset($writers[$name]) && 0.0 === $block->peak())) {
                         continue;
                     }
                     $writers[$name] ??= $this->stem($beat, $order, $stemFolder, $stems ?? [], $name, $frames);

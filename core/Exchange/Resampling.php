@@ -3,35 +3,32 @@
 namespace Pestle\Core\Exchange;
 
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Mix\CompressorSettings;
-use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\Master;
+use Pestle\Core\Mix\NodeKind;
 
 /** A beat as it has to sound to be caught as a new sample: one channel of it or all, with its effects or without. */
 final class Resampling
 {
     /**
      * @param string|null $channel null for all
-     * @param bool        $wet     with equalizers, compressors, levels and places; else as the pads give it
+     * @param bool        $wet     with inserts, sends, levels, places and curves; else as the pads give it
      */
     public static function of(Beat $beat, ?string $channel, bool $wet): Beat
     {
         $mixer = $beat->mixer;
         if (null !== $channel) {
             $beat->channel($channel);
-            foreach ($mixer->channels as $id => $one) {
-                $mixer = $mixer->withChannel($one->with(['solo' => $id === $channel, 'mute' => $id !== $channel && $one->mute]));
+            foreach ($mixer->nodes as $id => $one) {
+                $mixer = $mixer->with($one->with(['solo' => $id === $channel, 'mute' => NodeKind::Channel === $one->kind && $id !== $channel && $one->mute]));
             }
         }
         if (!$wet) {
-            foreach ($mixer->channels as $one) {
-                $mixer = $mixer->withChannel($one->with(['gainDb' => 0.0, 'pan' => 0.0, 'eq' => EqBand::defaults(), 'compressor' => new CompressorSettings()]));
-            }
-            foreach ($mixer->groups as $group) {
-                $mixer = $mixer->withGroup($group->with(['gainDb' => 0.0, 'compressor' => new CompressorSettings()]));
+            foreach ($mixer->nodes as $one) {
+                $mixer = $mixer->with($one->with(['gainDb' => 0.0, 'pan' => 0.0, 'inserts' => [], 'sends' => []]));
             }
             // The ceiling stays: the sum of dry channels may go beyond full scale.
-            $mixer = $mixer->withMaster(new Master(0.0, $mixer->master->ceilingDb, new CompressorSettings()));
+            $mixer = $mixer->withMaster(new Master(0.0, $mixer->master->ceilingDb));
+            $beat = $beat->with(['curves' => []]);
         }
 
         return $beat->withMixer($mixer);

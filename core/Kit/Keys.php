@@ -2,13 +2,16 @@
 
 namespace Pestle\Core\Kit;
 
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Settings;
+
 /** An instrument made of one recording: a stretch of a sample, played higher and lower from its root. */
-final readonly class Keys
+final readonly class Keys implements Settable
 {
-    public const MAX_RELEASE_MS = 4000;
-    public const MAX_GLIDE_MS = 2000;
-    public const MAX_LEVEL_DB = 12.0;
-    public const MIN_LEVEL_DB = -60.0;
+    use Settings;
+
+    private const HIGHEST = 127;
     /** Notes the recording can be moved by either way, in semitones. */
     public const REACH = 60;
 
@@ -49,8 +52,21 @@ final readonly class Keys
         }
     }
 
-    /** @param array<string, mixed> $changed fields by name */
-    public function with(array $changed): self
+    public static function parameters(): array
+    {
+        return [
+            'rootCents' => Parameter::whole('Root', 'cents', 0, 100 * self::HIGHEST, 6000),
+            'single' => Parameter::onOff('One note at a time'),
+            'held' => Parameter::onOff('Length of notes', true),
+            'releaseMs' => Parameter::whole('Release', 'ms', 0, 4000, 60),
+            'glideMs' => Parameter::whole('Glide', 'ms', 0, 2000, 0),
+            'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5),
+            'low' => Parameter::whole('Lowest note', '', 0, self::HIGHEST, 0),
+            'high' => Parameter::whole('Highest note', '', 0, self::HIGHEST, self::HIGHEST),
+        ];
+    }
+
+    public function with(array $changed): static
     {
         /** @var array{sample: string, start: int, end: int, rootCents: int, channel: string, single: bool, held: bool, releaseMs: int, levelDb: float, low: int, high: int, glideMs: int, loopStart: int|null, loopEnd: int|null} $all */
         $all = [...get_object_vars($this), ...$changed];

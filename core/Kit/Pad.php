@@ -2,17 +2,19 @@
 
 namespace Pestle\Core\Kit;
 
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Settings;
+
 /**
  * A pad and its sound: a stretch of a sample (frames of the source, end exclusive),
  * its level (dB), place (-1 left to 1 right) and tuning (cents). It may hold further sounds as layers.
  */
-final readonly class Pad
+final readonly class Pad implements Settable
 {
-    public const MIN_LEVEL_DB = -60.0;
-    public const MAX_LEVEL_DB = 12.0;
+    use Settings;
+
     public const MAX_TUNE_CENTS = 3600;
-    public const MIN_PAN = -1.0;
-    public const MAX_PAN = 1.0;
     public const CHOKE_GROUPS = 8;
     public const MAX_LAYERS = 15;
 
@@ -39,8 +41,21 @@ final readonly class Pad
         }
     }
 
-    /** @param array<string, mixed> $changed fields by name */
-    public function with(array $changed): self
+    public static function parameters(): array
+    {
+        return [
+            'role' => Parameter::choice('Role', Role::Effect),
+            'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5),
+            'pan' => Parameter::number('Pan', '', -1.0, 1.0, 0.0, 0.05, 2),
+            'tuneCents' => Parameter::whole('Tune', 'cents', -self::MAX_TUNE_CENTS, self::MAX_TUNE_CENTS, 0),
+            'mode' => Parameter::choice('Play mode', PlayMode::OneShot),
+            'choke' => Parameter::whole('Choke group', '', 0, self::CHOKE_GROUPS, 0),
+            'reversed' => Parameter::onOff('Direction'),
+            'answer' => Parameter::choice('Answer', Answer::All),
+        ];
+    }
+
+    public function with(array $changed): static
     {
         /** @var array{id: string, name: string, role: Role, sample: string, start: int, end: int, channel: string, levelDb: float, pan: float, tuneCents: int, mode: PlayMode, choke: int, reversed: bool, layers: list<Layer>, answer: Answer} $all */
         $all = [...get_object_vars($this), ...$changed];

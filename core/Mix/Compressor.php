@@ -12,11 +12,11 @@ use Pestle\Core\Signal\Grid;
  * where the release is short), so that a low tone is not let go between its peaks; the reduction it calls for is followed
  * in decibels with attack and release, and a straight line leads to its gain over the sixteen frames that follow (0.4 ms
  * late, which is what lets everything run in one pass). Attack and release are the times to 63 % of the way, that
- * delay included; an attack below 1 ms is as fast as the delay allows. Up to two equalizer sections run in the same loop
- * in front of it, since passing arrays along costs as much as the arithmetic. The result lies on the grid.
+ * delay included; an attack below 1 ms is as fast as the delay allows. Another sound may steer it: then its gain is what that
+ * one would be given. The result lies on the grid.
  * Source: Giannoulis, Massberg and Reiss, "Digital dynamic range compressor design" (JAES 2012): smooth, branching, log domain.
  */
-final readonly class Compressor
+final readonly class Compressor implements Insert
 {
     /** Half a period of 50 Hz, in which a tone has one peak. */
     private const HOLD_SECONDS = 0.01;
@@ -80,13 +80,22 @@ final readonly class Compressor
         return new GainCurve($this->makeup, array_fill(0, (int) ceil($frames / GainCurve::STEP), $this->makeup), $this->makeup);
     }
 
+    public function process(StereoBlock $in, ?StereoBlock $key, array $state): array
+    {
+        [$sound, $state, $curve] = $this->through([], $key ?? $in, $state);
+
+        return [null === $key ? $sound : Gain::curve($in, $curve->expand($in->frames())), $state, $curve];
+    }
+
     /**
-     * @param list<float>  $state    four values a section (left s1 s2, right s1 s2), then as rest() has them
+     * Behind up to two filter sections in the same loop.
+     *
      * @param list<Biquad> $sections at most two
+     * @param list<float>  $state    four values a section (left s1 s2, right s1 s2), then as rest() has them
      *
      * @return array{StereoBlock, list<float>, GainCurve} the sound, the state after it, the gain it was given
      */
-    public function process(StereoBlock $block, array $state, array $sections = []): array
+    public function through(array $sections, StereoBlock $block, array $state): array
     {
         $count = 4 * \count($sections);
         $filters = [...\array_slice($state, 0, $count), ...array_fill(0, 8 - $count, 0.0)];

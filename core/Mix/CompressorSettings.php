@@ -2,33 +2,78 @@
 
 namespace Pestle\Core\Mix;
 
-/** Threshold (dBFS), ratio to one, attack and release (ms), make-up gain (dB). */
-final readonly class CompressorSettings
-{
-    /** Lowest and highest value of every field. */
-    public const RANGES = [
-        'thresholdDb' => [-60.0, 0.0],
-        'ratio' => [1.0, 20.0],
-        'attackMs' => [0.1, 200.0],
-        'releaseMs' => [5.0, 2000.0],
-        'makeupDb' => [0.0, 24.0],
-    ];
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settings;
 
+/** Threshold (dBFS), ratio to one, attack and release (ms), make-up gain (dB), and what steers it. */
+final readonly class CompressorSettings implements InsertSettings
+{
+    use Settings;
+
+    public const KIND = 'compressor';
+
+    /** @param string|null $key line whose sound decides the gain; null for its own */
     public function __construct(
+        public string $id,
         public bool $on = false,
         public float $thresholdDb = -18.0,
         public float $ratio = 2.5,
         public float $attackMs = 10.0,
         public float $releaseMs = 120.0,
         public float $makeupDb = 0.0,
+        public ?string $key = null,
     ) {
     }
 
-    /** @return array<string, bool|float> */
+    public static function parameters(): array
+    {
+        return [
+            'on' => Parameter::onOff('Compressor'),
+            'thresholdDb' => Parameter::number('Threshold', 'dB', -60.0, 0.0, -18.0, 0.5, moves: true),
+            'ratio' => Parameter::number('Ratio', ': 1', 1.0, 20.0, 2.5, 0.1, moves: true),
+            'attackMs' => Parameter::number('Attack', 'ms', 0.1, 200.0, 10.0, 0.1),
+            'releaseMs' => Parameter::number('Release', 'ms', 5.0, 2000.0, 120.0, 1.0, 0),
+            'makeupDb' => Parameter::number('Make-up', 'dB', 0.0, 24.0, 0.0, 0.5, moves: true),
+        ];
+    }
+
+    public function id(): string
+    {
+        return $this->id;
+    }
+
+    public function kind(): string
+    {
+        return self::KIND;
+    }
+
+    public function acts(): bool
+    {
+        return $this->on;
+    }
+
+    public function key(): ?string
+    {
+        return $this->key;
+    }
+
+    public function steeredBy(?string $key): static
+    {
+        return $this->with(['key' => $key]);
+    }
+
+    public function with(array $changed): static
+    {
+        /** @var array{id: string, on: bool, thresholdDb: float, ratio: float, attackMs: float, releaseMs: float, makeupDb: float, key: string|null} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
+    }
+
     public function toArray(): array
     {
-        /** @var array<string, bool|float> $plain */
-        $plain = get_object_vars($this);
+        /** @var array<string, mixed> $plain */
+        $plain = ['kind' => self::KIND, ...get_object_vars($this)];
 
         return $plain;
     }

@@ -3,15 +3,14 @@
 namespace Pestle\Core\Mix;
 
 use Pestle\Core\Signal\Biquad;
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Settings;
 
-/** One band of a channel's equalizer. */
-final readonly class EqBand
+/** One band of an equalizer. */
+final readonly class EqBand implements Settable
 {
-    public const MIN_HZ = 20.0;
-    public const MAX_HZ = 20000.0;
-    public const MAX_GAIN_DB = 18.0;
-    public const MIN_Q = 0.3;
-    public const MAX_Q = 10.0;
+    use Settings;
 
     public function __construct(
         public EqShape $shape,
@@ -22,7 +21,18 @@ final readonly class EqBand
     ) {
     }
 
-    /** @return list<self> the four bands of a new channel, all off */
+    public static function parameters(): array
+    {
+        return [
+            'shape' => Parameter::choice('Shape', EqShape::Peak),
+            'hz' => Parameter::number('Frequency', 'Hz', 20.0, 20_000.0, 1000.0, 1.0, 0, true),
+            'gainDb' => Parameter::number('Gain', 'dB', -18.0, 18.0, 0.0, 0.5, moves: true),
+            'q' => Parameter::number('Q', '', 0.3, 10.0, 0.71, 0.01, 2, true),
+            'on' => Parameter::onOff('Band'),
+        ];
+    }
+
+    /** @return list<self> the four bands of a new equalizer, all off */
     public static function defaults(): array
     {
         return [
@@ -48,6 +58,14 @@ final readonly class EqBand
             EqShape::HighShelf => Biquad::highShelf($this->hz, $this->q, $this->gainDb, $sampleRate),
             EqShape::Peak => Biquad::peaking($this->hz, $this->q, $this->gainDb, $sampleRate),
         };
+    }
+
+    public function with(array $changed): static
+    {
+        /** @var array{shape: EqShape, hz: float, gainDb: float, q: float, on: bool} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
     }
 
     /** @return array<string, string|float|bool> */

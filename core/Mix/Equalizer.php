@@ -8,13 +8,16 @@ use Pestle\Core\Signal\BiquadPair;
 use Pestle\Core\Signal\Grid;
 
 /**
- * Second-order sections in series over both sides, two at a time in one loop
- * (transposed direct form II). Without sections it passes its input through.
+ * Second-order sections in series over both sides, two at a time in one loop (transposed direct form II). Its state has
+ * a place for every band, so that it goes on where one is switched; bands that do not act are at rest.
  */
-final readonly class Equalizer
+final readonly class Equalizer implements Insert
 {
-    /** @param list<Biquad> $sections */
-    private function __construct(public array $sections)
+    /** Values of state a section: left s1 s2, right s1 s2. */
+    private const VALUES = 4;
+
+    /** @param array<int, Biquad> $sections those that act, by the number of their band */
+    private function __construct(private int $bands, public array $sections)
     {
     }
 
@@ -23,46 +26,97 @@ final readonly class Equalizer
     {
         $active = array_filter($bands, static fn (EqBand $band): bool => $band->isActive());
 
-        return new self(array_values(array_map(static fn (EqBand $band): Biquad => $band->biquad($sampleRate), $active)));
+        return new self(\count($bands), array_map(static fn (EqBand $band): Biquad => $band->biquad($sampleRate), $active));
     }
 
-    /** All but the last two sections: those run inside the compressor where there is one. */
-    public function withoutLastTwo(): self
-    {
-        return new self(\array_slice($this->sections, 0, max(0, \count($this->sections) - 2)));
-    }
-
-    public function isActive(): bool
-    {
-        return [] !== $this->sections;
-    }
-
-    /** @return list<float> state at rest */
     public function rest(): array
     {
-        return array_fill(0, 4 * \count($this->sections), 0.0);
+        return array_fill(0, self::VALUES * $this->bands, 0.0);
+    }
+
+    public function process(StereoBlock $in, ?StereoBlock $key, array $state): array
+    {
+        [$sound, $sections] = $this->filter($in, $this->sections, $this->stateOf($this->sections, $state));
+
+        return [Gain::onGrid($sound), $this->withState($this->rest(), $this->sections, Grid::state($sections)), null];
     }
 
     /**
-     * @param list<float> $state four values a section: left s1 s2, right s1 s2
+     * Goes through a compressor as well, which takes the last two sections into its own loop: passing arrays along costs
+     * as much as the arithmetic.
      *
-     * @return array{StereoBlock, list<float>} the sound and the state after it
+     * @param list<float> $state
+     * @param list<float> $follower state of the compressor
+     *
+     * @return array{StereoBlock, list<float>, list<float>, GainCurve} sound, both states, gain
      */
-    public function process(StereoBlock $block, array $state): array
+    public function into(Compressor $compressor, StereoBlock $in, array $state, array $follower): array
+    {
+        $first = \array_slice($this->sections, 0, -2, true);
+        $last = \array_slice($this->sections, -2, null, true);
+        [$sound, $next] = [] === $first ? [$in, []] : $this->filter($in, $first, $this->stateOf($first, $state));
+        [$sound, $after, $curve] = $compressor->through(array_values($last), $sound, [...$this->stateOf($last, $state), ...$follower]);
+        $count = self::VALUES * \count($last);
+        $state = $this->withState($this->withState($this->rest(), $first, Grid::state($next)), $last, \array_slice($after, 0, $count));
+
+        return [$sound, $state, \array_slice($after, $count), $curve];
+    }
+
+    /**
+     * The state of some sections, one after another.
+     *
+     * @param array<int, Biquad> $sections
+     * @param list<float>        $state
+     *
+     * @return list<float>
+     */
+    public function stateOf(array $sections, array $state): array
+    {
+        $own = [];
+        foreach (array_keys($sections) as $band) {
+            array_push($own, ...\array_slice($state, self::VALUES * $band, self::VALUES));
+        }
+
+        return $own;
+    }
+
+    /**
+     * @param list<float>        $state
+     * @param array<int, Biquad> $sections
+     * @param list<float>        $own      as stateOf()
+     *
+     * @return list<float>
+     */
+    public function withState(array $state, array $sections, array $own): array
+    {
+        foreach (array_keys($sections) as $k => $band) {
+            array_splice($state, self::VALUES * $band, self::VALUES, \array_slice($own, self::VALUES * $k, self::VALUES));
+        }
+
+        return $state;
+    }
+
+    /**
+     * @param array<int, Biquad> $sections
+     * @param list<float>        $state    of those
+     *
+     * @return array{StereoBlock, list<float>}
+     */
+    private function filter(StereoBlock $block, array $sections, array $state): array
     {
         [$left, $right] = [$block->left, $block->right];
+        $sections = array_values($sections);
         $next = [];
-        for ($i = 0, $n = \count($this->sections); $i < $n; $i += 2) {
-            $s = array_pad(\array_slice($state, 4 * $i, 8), 8, 0.0);
-            [$a, $b] = [$this->sections[$i], $this->sections[$i + 1] ?? Biquad::through()];
+        for ($i = 0, $n = \count($sections); $i < $n; $i += 2) {
+            $s = array_pad(\array_slice($state, self::VALUES * $i, 2 * self::VALUES), 2 * self::VALUES, 0.0);
+            [$a, $b] = [$sections[$i], $sections[$i + 1] ?? Biquad::through()];
             [$forLeft, $forRight] = [[$s[0], $s[1], $s[4], $s[5]], [$s[2], $s[3], $s[6], $s[7]]];
             $same = $left === $right && $forLeft === $forRight;
             [$left, $l] = BiquadPair::filter($left, $a, $b, $forLeft);
             [$right, $r] = $same ? [$left, $l] : BiquadPair::filter($right, $a, $b, $forRight);
             array_push($next, $l[0], $l[1], $r[0], $r[1], $l[2], $l[3], $r[2], $r[3]);
         }
-        $next = \array_slice($next, 0, \count($state));
 
-        return [new StereoBlock($left, $right), Grid::state($next)];
+        return [new StereoBlock($left, $right), \array_slice($next, 0, \count($state))];
     }
 }

@@ -36,6 +36,16 @@ final readonly class GainCurve
         return $gains;
     }
 
+    /**
+     * Curves of stretches that follow one another, each but the last a whole number of steps long.
+     *
+     * @param non-empty-list<self> $curves
+     */
+    public static function joined(array $curves): self
+    {
+        return new self($curves[0]->start, array_merge(...array_map(static fn (self $c): array => $c->targets, $curves)), min(array_map(static fn (self $c): float => $c->full, $curves)));
+    }
+
     /** How far the sound was pulled down at most, as a gain without make-up. */
     public function reduction(): float
     {

@@ -2,36 +2,64 @@
 
 namespace Pestle\Core\Mix;
 
-/** The last stage: gain (dB), gentle compression and a limiter whose ceiling is a true peak (dBTP). */
-final readonly class Master
-{
-    public const MIN_GAIN_DB = -24.0;
-    public const MAX_GAIN_DB = 24.0;
-    public const MIN_CEILING_DB = -12.0;
-    public const MAX_CEILING_DB = 0.0;
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Settings;
 
-    public function __construct(
-        public float $gainDb = 0.0,
-        public float $ceilingDb = -1.0,
-        public CompressorSettings $compressor = new CompressorSettings(thresholdDb: -12.0, ratio: 1.5, attackMs: 30.0, releaseMs: 200.0),
-        public FaderPlace $fader = FaderPlace::After,
-    ) {
+/** The last line: inserts for everything, gain (dB), and a limiter whose ceiling is a true peak (dBTP). */
+final readonly class Master implements Settable
+{
+    use Chain;
+    use Settings;
+
+    public const ID = 'master';
+
+    /** @param list<InsertSettings> $inserts in order */
+    public function __construct(public float $gainDb = 0.0, public float $ceilingDb = -1.0, public FaderPlace $fader = FaderPlace::After, public array $inserts = [])
+    {
+        if (\count($inserts) > Node::MOST_INSERTS) {
+            throw new \InvalidArgumentException(\sprintf('The master has at most %d inserts.', Node::MOST_INSERTS));
+        }
     }
 
-    /** @param array<string, mixed> $changed fields by name */
-    public function with(array $changed): self
+    /** With a compressor on everything, at rest. */
+    public static function fresh(): self
     {
-        /** @var array{gainDb: float, ceilingDb: float, compressor: CompressorSettings, fader: FaderPlace} $all */
+        return new self(inserts: [new CompressorSettings('i1', false, -12.0, 1.5, 30.0, 200.0)]);
+    }
+
+    public static function parameters(): array
+    {
+        return [
+            'gainDb' => Parameter::number('Gain', 'dB', -24.0, 24.0, 0.0, 0.5, moves: true),
+            'ceilingDb' => Parameter::number('Ceiling', 'dBTP', -12.0, 0.0, -1.0, 0.1),
+            'fader' => Parameter::choice('Place of the gain', FaderPlace::After),
+        ];
+    }
+
+    public function with(array $changed): static
+    {
+        /** @var array{gainDb: float, ceilingDb: float, fader: FaderPlace, inserts: list<InsertSettings>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
+    }
+
+    public function inner(): array
+    {
+        return $this->insideInserts();
+    }
+
+    public function withInner(string $path, Settable $inner): static
+    {
+        return $this->withInsideInsert($path, $inner);
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
         /** @var array<string, mixed> $plain */
-        $plain = [...get_object_vars($this), 'compressor' => $this->compressor->toArray(), 'fader' => $this->fader->value];
+        $plain = [...get_object_vars($this), 'fader' => $this->fader->value, 'inserts' => array_map(static fn (InsertSettings $i): array => $i->toArray(), $this->inserts)];
 
         return $plain;
     }

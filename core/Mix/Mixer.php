@@ -2,75 +2,173 @@
 
 namespace Pestle\Core\Mix;
 
-/** Channels, groups and the master. */
+/** Channels, groups, returns and the master: a graph without circles. */
 final readonly class Mixer
 {
-    public const MAX_CHANNELS = 640;
+    public const MOST_NODES = 640;
+    public const DRUMS = 'drums';
+
+    /** @var list<string> ids of all nodes, each after those that feed or steer it */
+    public array $order;
 
     /**
-     * @param array<string, Channel> $channels by id, in order
-     * @param array<string, Group>   $groups   by id
+     * @param array<string, Node> $nodes by id, in the order the maker sees them
+     *
+     * @throws \InvalidArgumentException when there are too many, or some go round in a circle
      */
-    public function __construct(public array $channels, public array $groups, public Master $master)
+    public function __construct(public array $nodes, public Master $master)
     {
-        if (\count($channels) > self::MAX_CHANNELS) {
-            throw new \InvalidArgumentException(\sprintf('A beat has at most %d channels: clear pads first.', self::MAX_CHANNELS));
+        if (\count($nodes) > self::MOST_NODES) {
+            throw new \InvalidArgumentException(\sprintf('A beat has at most %d channels: clear pads first.', self::MOST_NODES));
         }
+        $this->order = $this->sorted();
     }
 
     public static function empty(): self
     {
-        return new self([], [Group::DRUMS => new Group(Group::DRUMS, 'Drums')], new Master());
+        return new self([self::DRUMS => Node::group(self::DRUMS, 'Drums')], Master::fresh());
     }
 
-    public function withChannel(Channel $channel): self
+    /** @return array<string, Node> */
+    public function of(NodeKind $kind): array
     {
-        return new self([...$this->channels, $channel->id => $channel], $this->groups, $this->master);
+        return array_filter($this->nodes, static fn (Node $node): bool => $node->kind === $kind);
     }
 
-    public function withoutChannel(string $id): self
+    public function with(Node $node): self
     {
-        return new self(array_diff_key($this->channels, [$id => true]), $this->groups, $this->master);
+        return new self([...$this->nodes, $node->id => $node], $this->master);
     }
 
-    public function withGroup(Group $group): self
+    /** Without a node: what fed it goes where it went, what it steered follows itself again. */
+    public function without(string $id): self
     {
-        return new self($this->channels, [...$this->groups, $group->id => $group], $this->master);
+        $gone = $this->nodes[$id] ?? null;
+        $free = static fn (InsertSettings $i): InsertSettings => $i->key() === $id ? $i->steeredBy(null) : $i;
+        $nodes = [];
+        foreach (array_diff_key($this->nodes, [$id => true]) as $key => $node) {
+            $nodes[$key] = $node->with([
+                'output' => $node->output === $id ? $gone?->output : $node->output,
+                'sends' => array_diff_key($node->sends, [$id => true]),
+                'inserts' => array_map($free, $node->inserts),
+            ]);
+        }
+
+        return new self($nodes, $this->master->with(['inserts' => array_map($free, $this->master->inserts)]));
+    }
+
+    /** A node, or the master. */
+    public function line(string $id): Node|Master|null
+    {
+        return Master::ID === $id ? $this->master : $this->nodes[$id] ?? null;
+    }
+
+    public function withLine(Node|Master $line): self
+    {
+        return $line instanceof Node ? $this->with($line) : $this->withMaster($line);
     }
 
     public function withMaster(Master $master): self
     {
-        return new self($this->channels, $this->groups, $master);
+        return new self($this->nodes, $master);
     }
 
-    /** Whether a channel is heard, given mutes and solos. */
-    public function isHeard(Channel $channel): bool
+    /** Where a node goes; a group that is gone stands for the master. */
+    public function outputOf(Node $node): ?Node
     {
-        if ($channel->mute || (null !== $channel->group && ($this->groups[$channel->group]->mute ?? false))) {
+        return $this->nodes[$node->output ?? ''] ?? null;
+    }
+
+    /** Whether a node lets anything out, given mutes and solos: as gains of nothing and one. */
+    public function isOpen(Node $node): bool
+    {
+        if ($node->mute) {
             return false;
         }
+        $soloed = NodeKind::Channel !== $node->kind || !$this->hasSolo();
+        for ($at = $node; !$soloed && null !== $at; $at = $this->outputOf($at)) {
+            $soloed = $at->solo;
+        }
 
-        return $channel->solo || !$this->hasSolo();
+        return $soloed;
+    }
+
+    /** Whether it is open and so is its way to the master. */
+    public function isHeard(Node $node): bool
+    {
+        for ($at = $node; null !== $at; $at = $this->outputOf($at)) {
+            if (!$this->isOpen($at)) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /** A node and those it goes on to, all of them open: what a sound meets that is played alone. */
+    public function only(string $id): self
+    {
+        $kept = [];
+        for ($open = [$id]; [] !== $open;) {
+            $node = $this->nodes[array_pop($open)] ?? null;
+            if (null !== $node && !isset($kept[$node->id])) {
+                $kept[$node->id] = $node->with(['mute' => false, 'solo' => false]);
+                array_push($open, ...$node->feeds());
+            }
+        }
+
+        return new self($kept, $this->master);
     }
 
     public function hasSolo(): bool
     {
-        foreach ($this->channels as $channel) {
-            if ($channel->solo) {
-                return true;
-            }
-        }
-
-        return false;
+        return [] !== array_filter($this->nodes, static fn (Node $node): bool => $node->solo);
     }
 
-    public function nextChannelId(): string
+    public function nextId(NodeKind $kind): string
     {
-        $n = 1;
-        while (isset($this->channels['c'.$n])) {
-            ++$n;
+        for ($n = 1; isset($this->nodes[$kind->letter().$n]); ++$n) {
         }
 
-        return 'c'.$n;
+        return $kind->letter().$n;
+    }
+
+    /**
+     * Depth first (Cormen et al., "Introduction to Algorithms", topological sort).
+     *
+     * @return list<string>
+     */
+    private function sorted(): array
+    {
+        $done = [];
+        $order = [];
+        $into = [];
+        foreach ($this->nodes as $node) {
+            foreach ($node->feeds() as $to) {
+                $into[$to][] = $node->id;
+            }
+            foreach ($node->keys() as $key) {
+                $into[$node->id][] = $key;
+            }
+        }
+        $visit = function (string $id) use (&$visit, &$done, &$order, $into): void {
+            if (true === ($done[$id] ?? null) || !isset($this->nodes[$id])) {
+                return;
+            }
+            if (isset($done[$id])) {
+                throw new \InvalidArgumentException(\sprintf('%s would go round in a circle: it feeds or steers what it comes from.', $this->nodes[$id]->name));
+            }
+            $done[$id] = false;
+            foreach ($into[$id] ?? [] as $before) {
+                $visit($before);
+            }
+            $done[$id] = true;
+            $order[] = $id;
+        };
+        foreach (array_keys($this->nodes) as $id) {
+            $visit((string) $id);
+        }
+
+        return $order;
     }
 }

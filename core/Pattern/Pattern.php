@@ -3,12 +3,17 @@
 namespace Pestle\Core\Pattern;
 
 use Pestle\Core\Theory\Meter;
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Settings;
 use Pestle\Core\Theory\Swing;
 use Pestle\Core\Theory\Ticks;
 
 /** What a part plays over a length of its own: hits of a kit or notes of an instrument, in order of time. */
-final readonly class Pattern
+final readonly class Pattern implements Settable
 {
+    use Settings;
+
     public const MAX_BARS = 64;
     public const MAX_HITS = 20_000;
     /** Ticks of 64 bars of the longest meter. */
@@ -69,9 +74,21 @@ final readonly class Pattern
         return [] === $this->hits && [] === $this->notes;
     }
 
-    /** @param array{id?: string, name?: string, part?: string, ticks?: int, swing?: Swing, hits?: list<Hit>, notes?: list<Note>} $changed */
-    public function with(array $changed): self
+    public static function parameters(): array
     {
+        return ['swing' => Parameter::number('Swing', '%', 50.0, 75.0, 50.0, 0.5)];
+    }
+
+    public function settings(): array
+    {
+        return ['swing' => $this->swing->percent];
+    }
+
+    public function with(array $changed): static
+    {
+        if (\is_float($changed['swing'] ?? null)) {
+            $changed['swing'] = Swing::percent($changed['swing']);
+        }
         /** @var array{id: string, name: string, part: string, ticks: int, swing: Swing, hits: list<Hit>, notes: list<Note>} $all */
         $all = [...get_object_vars($this), ...$changed];
 

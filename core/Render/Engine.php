@@ -6,7 +6,6 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
-use Pestle\Core\Mix\Channel;
 
 /**
  * Answers questions for sound: a loop, a piece of the whole beat or of a long loop, a struck pad. Sound travels as
@@ -232,7 +231,7 @@ final class Engine
     }
 
     /**
-     * A pad struck, through its channel: the sounds that answer a velocity, as loud as it makes them before the compressor.
+     * A pad struck: the sounds that answer a velocity, as loud as it makes them before what is not linear.
      *
      * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
@@ -240,11 +239,11 @@ final class Engine
     {
         $pad = $beat->pad($id);
 
-        return yield from $this->struck($beat->channel($pad->channel), $id, (new VoicePlanner($beat, $this->sounds))->struck($pad, $velocity));
+        return yield from $this->struck($beat, $pad->channel, $id, (new VoicePlanner($beat, $this->sounds))->struck($pad, $velocity));
     }
 
     /**
-     * A note of an instrument, as long as it lasts, through its channel.
+     * A note of an instrument, as long as it lasts.
      *
      * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
@@ -252,29 +251,30 @@ final class Engine
     {
         $keys = $beat->part($part)->keys ?? throw new InvalidChange('This part is a kit: strike its pads.');
 
-        return yield from $this->struck($beat->channel($keys->channel), $part, (new VoicePlanner($beat, $this->sounds))->note($keys, $pitch, $velocity));
+        return yield from $this->struck($beat, $keys->channel, $part, (new VoicePlanner($beat, $this->sounds))->note($keys, $pitch, $velocity));
     }
 
     /**
+     * Through all lines it meets on its way, with nothing else in them.
+     *
      * @param list<Voice> $struck
      *
      * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
-    private function struck(Channel $channel, string $source, array $struck): \Generator
+    private function struck(Beat $beat, string $channel, string $source, array $struck): \Generator
     {
-        $strip = new Strip($channel, [$source], Beat::SAMPLE_RATE);
-        $voices = new VoiceRenderer($this->sounds);
-        $state = $strip->rest();
+        $chain = new MixChain($beat->withMixer($beat->mixer->only($channel)), $this->sounds, SegmentCache::none());
         $sound = '';
         $end = min(max([0, ...array_map(static fn (Voice $v): int => $v->length, $struck)]), self::STRUCK_SECONDS * Beat::SAMPLE_RATE);
         for ($at = 0; $at < $end; $at += Segment::FRAMES) {
-            $frames = min(Segment::FRAMES, $end - $at);
-            $rendered = $strip->process($voices->render(array_map(static fn (Voice $v): array => [$v, -$at], $struck), $frames), $frames, $state);
-            $state = $rendered->state;
-            $faded = Gain::sides($rendered->block(), $strip->gainLeft, $strip->gainRight);
-            $sound .= self::pcm(Rendered::of($faded, $frames, []));
+            $segment = new Segment(intdiv($at, Segment::FRAMES), $at, min(Segment::FRAMES, $end - $at));
+            $segment->voices[$source] = array_map(static fn (Voice $v): array => [$v, -$at], $struck);
+            $moment = $chain->advance($segment);
+            $sound .= null === $moment ? '' : self::pcm($moment->mix);
             yield;
         }
+        $last = $chain->finish();
+        $sound .= null === $last ? '' : self::pcm($last->mix);
 
         return [['rate' => Beat::SAMPLE_RATE, 'frames' => \strlen($sound) >> 3], $sound];
     }

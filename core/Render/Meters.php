@@ -13,7 +13,7 @@ final class Meters
 {
     /** @var array<int, list<float>> by segment, left and right by turns */
     private array $mix = [];
-    /** @var array<int, array<string, list<float>>> by segment and channel or group */
+    /** @var array<int, array<string, list<float>>> by segment and line of the mixer */
     private array $channels = [];
     /** @var array<int, array<string, float>> by segment, lowest gain in dB */
     private array $reductions = [];
@@ -30,7 +30,7 @@ final class Meters
         $this->mix[$i] = self::peaks($moment->mix, $columns, 1.0);
         $this->channels[$i] = [];
         foreach ($moment->levels as $id => $level) {
-            $this->channels[$i][$id] = self::peaks($level, $columns, Decibels::toGain($this->beat->mixer->channels[$id]->gainDb ?? 0.0));
+            $this->channels[$i][$id] = self::peaks($level, $columns, Decibels::toGain($this->beat->mixer->nodes[$id]->gainDb ?? 0.0));
         }
         $this->reductions[$i] = array_map(static fn (float $gain): float => round(20.0 * log10(max($gain, 1e-4)), 1), $moment->reductions);
     }

@@ -4,30 +4,28 @@ namespace Pestle\Core\Render;
 
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Kit\Pad;
+use Pestle\Core\Mix\FixedInserts;
+use Pestle\Core\Mix\Gain;
 use Pestle\Core\Mix\GainCurve;
 use Pestle\Core\Mix\Limiter;
+use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\RecordingSum;
-use Pestle\Core\Song\Part;
 
 /**
- * The way from voices to the finished mix, segment after segment: pads → strips → groups → master → limiter.
- * Every stage's segment is known by a key made of all it depends on, and taken from the cache when it is there.
- * The limiter looks ahead, so each segment comes out one step after it went in.
+ * The way from voices to the finished mix, segment after segment: line after line of the mixer, each after what feeds or
+ * steers it, then the limiter. What a line makes of a segment is known by a key made of all it depends on, and taken
+ * from the cache when it is there. The limiter looks ahead, so each segment comes out one step after it went in.
  */
 final class MixChain
 {
     /** Changes when the same beat would sound different. */
-    private const ENGINE = 'pestle-4';
+    private const ENGINE = 'pestle-5';
 
-    /** @var array<string, Strip> by channel */
-    private array $strips = [];
-    /** @var array<string, Bus> by group */
-    private array $groups = [];
-    private readonly Bus $master;
+    private readonly Routing $routing;
+    private readonly Lines $lines;
     private readonly Limiter $limiter;
     private readonly string $limiterSignature;
-    /** @var array<string, list<float>> */
+    /** @var array<string, list<float>> by line */
     private array $states = [];
     /** @var array<string, list<float>> what they were before the segment that is on its way */
     private array $before = [];
@@ -36,36 +34,23 @@ final class MixChain
     private readonly ?StemSplitter $splitter;
     /** Whether only the mix is wanted, and wanted once: then recordings go straight into the sum. */
     private readonly bool $straight;
-    /** @var array<string, RecordingSum> what went straight into a segment's sum, by group or "master" */
+    /** @var array<string, RecordingSum> what went straight into a segment's sum, by the line it belongs to */
     private array $sums = [];
 
-    /** @param array<string, string>|null $stems name of the stem of every pad, or null when none are wanted */
-    public function __construct(Beat $beat, PadSounds $sounds, private readonly SegmentCache $cache, ?array $stems = null)
+    /** @param array<string, string>|null $stems name of the stem of every source and of returns with one of their own, or null when none are wanted */
+    public function __construct(private readonly Beat $beat, PadSounds $sounds, private readonly SegmentCache $cache, ?array $stems = null)
     {
-        $rate = (float) Beat::SAMPLE_RATE;
-        $mixer = $beat->mixer;
-        foreach ($mixer->channels as $id => $channel) {
-            if ($mixer->isHeard($channel)) {
-                $sources = [
-                    ...array_keys(array_filter($beat->kit->pads, static fn (Pad $pad): bool => $pad->channel === $id)),
-                    ...array_keys(array_filter($beat->parts, static fn (Part $part): bool => $part->keys?->channel === $id)),
-                ];
-                $this->strips[$id] = new Strip($channel, array_map(strval(...), $sources), $rate);
-                $this->states[$id] = $this->strips[$id]->rest();
-            }
+        $this->routing = new Routing($beat);
+        $this->lines = new Lines($beat);
+        foreach ($this->routing->order as $id) {
+            $this->states[$id] = $this->lines->still($id)->inserts->rest();
         }
-        foreach ($mixer->groups as $id => $group) {
-            $this->groups[$id] = new Bus($group->compressor, $group->gainDb, $group->fader, $rate);
-            $this->states['group '.$id] = $this->groups[$id]->rest();
-        }
-        $this->master = new Bus($mixer->master->compressor, $mixer->master->gainDb, $mixer->master->fader, $rate);
-        $this->states['master'] = $this->master->rest();
-        $this->limiter = new Limiter($mixer->master->ceilingDb, $rate);
-        $this->limiterSignature = 'limiter '.$mixer->master->ceilingDb;
+        $this->limiter = new Limiter($beat->mixer->master->ceilingDb, (float) Beat::SAMPLE_RATE);
+        $this->limiterSignature = 'limiter '.$beat->mixer->master->ceilingDb;
         $this->states['limiter'] = $this->limiter->rest();
         $this->voices = new VoiceRenderer($sounds);
         $this->straight = null === $stems && $cache->keepsNothing();
-        $this->splitter = null === $stems ? null : new StemSplitter($this->voices, $this->strips, $this->groups, $this->master, $stems);
+        $this->splitter = null === $stems ? null : new StemSplitter($this->voices, $this->routing, $this->lines, $stems);
     }
 
     /** All that decides what comes out from here on, but for the segments to come. */
@@ -85,7 +70,7 @@ final class MixChain
     }
 
     /**
-     * Goes on from there; what has another equalizer or compressor by now begins at rest.
+     * Goes on from there; lines with other inserts by now begin at rest.
      *
      * @param array<string, list<float>> $states
      */
@@ -123,130 +108,112 @@ final class MixChain
 
     private function toMaster(Segment $segment): Pending
     {
-        $strips = $keys = $reductions = $this->sums = [];
-        foreach ($this->strips as $id => $strip) {
-            [$keys[$id], $strips[$id]] = $this->strip($strip, $segment);
-            $this->states[$id] = $strips[$id]->state;
-            $reductions[$id] = $strips[$id]->reduction;
+        $lines = $keys = $rendered = $this->sums = [];
+        foreach ($this->routing->order as $id) {
+            $lines[$id] = $this->lines->at($id, $segment);
+            [$keys[$id], $rendered[$id]] = $this->line($id, $lines, $keys, $rendered, $segment);
+            $this->states[$id] = $rendered[$id]->state;
         }
-        $groups = $direct = [];
-        foreach ($this->strips as $id => $strip) {
-            if (isset($this->groups[$strip->channel->group ?? ''])) {
-                $groups[$strip->channel->group][] = $id;
-            } else {
-                $direct[] = $id;
-            }
-        }
-        $sumKeys = array_map(static fn (string $id): string => $keys[$id], $direct);
-        $busses = [];
-        foreach ($groups as $id => $members) {
-            [$sumKeys[], $busses[$id]] = $this->bus(
-                'group '.$id,
-                $this->groups[$id],
-                array_map(static fn (string $member): string => $keys[$member], $members),
-                fn (): StereoBlock => $this->sum('group '.$id, $members, $strips, [], $segment->frames),
-                $segment,
-            );
-            $reductions[$id] = $busses[$id]->reduction;
-        }
-        [$key, $master] = $this->bus('master', $this->master, $sumKeys, fn (): StereoBlock => $this->sum('master', $direct, $strips, $busses, $segment->frames), $segment);
-        $reductions['master'] = $master->reduction;
+        $master = $lines[Master::ID]->fader;
 
-        return new Pending($segment, $key, $master, [...$strips, ...$busses], $reductions, $this->splitter?->split($segment, $strips, $busses, $master) ?? []);
-    }
-
-    /** @return array{string, Rendered} key after the fader, and the sound before it */
-    private function strip(Strip $strip, Segment $segment): array
-    {
-        $state = $this->states[$strip->channel->id];
-        $played = [];
-        foreach ($strip->pads as $pad) {
-            foreach ($segment->voices[$pad] ?? [] as [$voice, $start]) {
-                $played[] = $voice->signature.' '.$start;
-            }
-        }
-        $key = self::hash([self::ENGINE, $strip->signature, $segment->frames, ...$played, self::packed($state)]);
-        $rendered = $this->straight ? $this->intoSum($strip, $segment, $state) : $this->cache->find($key);
-        if (null === $rendered) {
-            $parts = [];
-            foreach ($strip->pads as $pad) {
-                $block = $this->voices->render($segment->voices[$pad] ?? [], $segment->frames);
-                if (null !== $block) {
-                    $parts[] = $block;
-                }
-            }
-            $dry = [] === $parts ? null : Gain::sum($parts, $segment->frames);
-            $rendered = $strip->process($dry, $segment->frames, $state);
-            $this->cache->keep($key, $rendered, true);
-        }
-
-        return [self::hash([$key, (string) $strip->gainLeft, (string) $strip->gainRight]), $rendered];
+        return new Pending(
+            $segment,
+            $keys[Master::ID].' '.$master->signature,
+            $rendered[Master::ID],
+            $master,
+            array_diff_key($rendered, [Master::ID => true]),
+            $this->reductions($rendered),
+            $this->splitter?->split($segment, $lines, $rendered) ?? [],
+        );
     }
 
     /**
-     * @param list<float> $state
+     * @param non-empty-array<string, Line> $lines    up to this one
+     * @param array<string, string>         $keys     of those before it
+     * @param array<string, Rendered>       $rendered likewise
      *
-     * @return Rendered|null null when the strip does not play one recording throughout
+     * @return array{string, Rendered} key, and the sound before the fader
      */
-    private function intoSum(Strip $strip, Segment $segment, array $state): ?Rendered
+    private function line(string $id, array $lines, array $keys, array $rendered, Segment $segment): array
     {
-        if (!$strip->takesRecordings($segment->frames)) {
-            return null;
+        $line = $lines[$id];
+        $inputs = [];
+        foreach ($this->routing->sources[$id] ?? [] as $source) {
+            foreach ($segment->voices[$source] ?? [] as [$voice, $start]) {
+                $inputs[] = $voice->signature.' '.$start;
+            }
         }
-        $voices = array_merge(...array_map(static fn (string $pad): array => $segment->voices[$pad] ?? [], $strip->pads));
-        $recording = $this->voices->recording($voices, $segment->frames);
-        if (null === $recording) {
-            return null;
+        $feeds = [];
+        foreach ($this->routing->feeds[$id] ?? [] as [$from, $send]) {
+            $fader = '' === $send ? $lines[$from]->fader : $lines[$from]->sends[$send];
+            $feeds[] = [$from, $fader];
+            $inputs[] = $keys[$from].' '.$fader->signature;
         }
-        $group = $strip->channel->group ?? '';
-        $bus = isset($this->groups[$group]) ? 'group '.$group : 'master';
+        $steering = array_map(static fn (string $key): string => 'key '.$key.' '.($keys[$key] ?? ''), $line->keys);
+        $key = self::hash([self::ENGINE, $line->signature, $segment->frames, ...$inputs, ...$steering, self::packed($this->states[$id])]);
+        $found = $this->straight ? $this->intoSum($id, $line, $segment) : $this->cache->find($key);
+        if (null === $found) {
+            $heard = array_filter(array_intersect_key($rendered, array_flip($line->keys)), static fn (Rendered $r): bool => !$r->isSilent());
+            $in = $this->input($id, $feeds, $rendered, $segment);
+            $processed = $line->inserts->process(null === $in ? null : $line->before->apply($in), $segment->frames, array_map(static fn (Rendered $r): StereoBlock => $r->block(), $heard), $this->states[$id]);
+            $found = Rendered::of($processed->sound, $segment->frames, $processed->state, $processed->curves);
+            // Sound of pads costs more to make than to read.
+            $this->cache->keep($key, $found, isset($this->routing->sources[$id]));
+        }
 
-        return $strip->add($recording, $segment->frames, $state, $this->sums[$bus] ??= new RecordingSum($segment->frames));
+        return [$key, $found];
     }
 
     /**
-     * @param list<string>            $inputs keys of what is summed
-     * @param callable(): StereoBlock $sum
+     * What goes into a line: its own voices, and other lines behind their faders.
      *
-     * @return array{string, Rendered}
+     * @param list<array{string, Fader}> $feeds
+     * @param array<string, Rendered>    $rendered
      */
-    private function bus(string $name, Bus $bus, array $inputs, callable $sum, Segment $segment): array
-    {
-        sort($inputs);
-        $key = self::hash([self::ENGINE, $bus->signature, $segment->frames, ...$inputs, self::packed($this->states[$name])]);
-        $rendered = $this->cache->find($key);
-        if (null === $rendered) {
-            $rendered = $bus->process($sum(), $segment->frames, $this->states[$name]);
-            $this->cache->keep($key, $rendered, false);
-        }
-        $this->states[$name] = $rendered->state;
-
-        return [$key, $rendered];
-    }
-
-    /**
-     * Channels after their faders, and busses.
-     *
-     * @param string                  $bus    "group …" or "master"
-     * @param list<string>            $ids
-     * @param array<string, Rendered> $strips
-     * @param array<string, Rendered> $busses
-     */
-    private function sum(string $bus, array $ids, array $strips, array $busses, int $frames): StereoBlock
+    private function input(string $id, array $feeds, array $rendered, Segment $segment): ?StereoBlock
     {
         $parts = $gains = [];
-        foreach ($ids as $id) {
-            if (!$strips[$id]->isSilent()) {
-                $parts[] = $strips[$id]->block();
-                $gains[] = [$this->strips[$id]->gainLeft, $this->strips[$id]->gainRight];
+        foreach ($this->routing->sources[$id] ?? [] as $source) {
+            $block = $this->voices->render($segment->voices[$source] ?? [], $segment->frames);
+            if (null !== $block) {
+                $parts[] = $block;
+                $gains[] = [1.0, 1.0];
             }
         }
-        foreach ([...$busses, ...isset($this->sums[$bus]) ? [$this->sums[$bus]] : []] as $part) {
-            $parts[] = $part->block();
+        foreach ($feeds as [$from, $fader]) {
+            if (!$rendered[$from]->isSilent()) {
+                $block = $rendered[$from]->block();
+                $parts[] = $fader->isFixed() ? $block : $fader->apply($block);
+                $gains[] = $fader->isFixed() ? [$fader->left, $fader->right] : [1.0, 1.0];
+            }
+        }
+        if (isset($this->sums[$id])) {
+            $parts[] = $this->sums[$id]->block();
             $gains[] = [1.0, 1.0];
         }
 
-        return Gain::sum($parts, $frames, $gains);
+        return [] === $parts ? null : Gain::sum($parts, $segment->frames, $gains);
+    }
+
+    /** @return Rendered|null without sound of its own; null when the line does not play one recording throughout, or more is wanted of it than that it be added to its output */
+    private function intoSum(string $id, Line $line, Segment $segment): ?Rendered
+    {
+        $sources = $this->routing->sources[$id] ?? [];
+        $straight = $line->inserts instanceof FixedInserts ? $line->inserts->straight() : null;
+        if (null === $straight || [] === $sources || [] !== $line->sends || isset($this->routing->feeds[$id]) || isset($this->routing->steering[$id])
+            || !$line->fader->isFixed() || 1.0 !== $line->before->left || !$line->before->isFixed() || 0 !== $segment->frames % RecordingSum::FRAMES) {
+            return null;
+        }
+        $recording = $this->voices->recording(array_merge(...array_map(static fn (string $source): array => $segment->voices[$source] ?? [], $sources)), $segment->frames);
+        if (null === $recording) {
+            return null;
+        }
+        [$bytes, $left, $right] = $recording;
+        $to = $this->beat->mixer->outputOf($this->beat->mixer->nodes[$id])->id ?? Master::ID;
+        $sum = $this->sums[$to] ??= new RecordingSum($segment->frames);
+        [$state, $curve] = $sum->add($bytes, [$left, $right, $line->fader->left, $line->fader->right], $straight[0], $straight[1], $line->inserts->straightState($this->states[$id]));
+
+        return Rendered::of(null, $segment->frames, $line->inserts->withStraightState($state), [$straight[2] => $curve]);
     }
 
     private function limit(Pending $pending, ?Pending $next): Moment
@@ -256,10 +223,10 @@ final class MixChain
         $mix = [] === $pending->stems ? $this->cache->find($key) : null;
         $curve = null;
         if (null === $mix) {
-            $block = $pending->master->block();
-            $ahead = null === $next ? StereoBlock::silence(Limiter::NEEDS) : self::head($next->master);
+            $block = $pending->block();
+            $ahead = null === $next ? StereoBlock::silence(Limiter::NEEDS) : self::head($next);
             [$curve, $after] = $this->limiter->gain($block, $ahead, $state);
-            $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, $after, null === $curve || [] === $curve ? null : new GainCurve(min($curve), []));
+            $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, $after, null === $curve || [] === $curve ? [] : [new GainCurve(min($curve), [])]);
             $this->cache->keep($key, $mix, true);
         }
         $this->states['limiter'] = $mix->state;
@@ -270,14 +237,31 @@ final class MixChain
             static fn (StereoBlock $sum): StereoBlock => Gain::curve($sum, $curve),
         );
 
-        return new Moment($pending->segment, $key, $mix, $pending->levels, [...$pending->reductions, 'limiter' => $mix->reduction], $stems);
+        return new Moment($pending->segment, $key, $mix, $pending->levels, [...$pending->reductions, 'limiter' => $mix->reductions[0] ?? 1.0], $stems);
     }
 
-    private static function head(Rendered $next): StereoBlock
+    private static function head(Pending $next): StereoBlock
     {
         $block = $next->block()->slice(0, Limiter::NEEDS);
 
         return Limiter::NEEDS === $block->frames() ? $block : $block->append(StereoBlock::silence(Limiter::NEEDS - $block->frames()));
+    }
+
+    /**
+     * @param array<string, Rendered> $rendered
+     *
+     * @return array<string, float> by line and insert
+     */
+    private function reductions(array $rendered): array
+    {
+        $reductions = [];
+        foreach ($rendered as $id => $one) {
+            foreach ($one->reductions as $i => $reduction) {
+                $reductions[$id.'/'.$this->beat->mixer->line($id)?->inserts[$i]->id()] = $reduction;
+            }
+        }
+
+        return $reductions;
     }
 
     /** @param list<float> $state */

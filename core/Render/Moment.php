@@ -9,8 +9,8 @@ final readonly class Moment
 {
     /**
      * @param string                     $key        the same key means the same sound
-     * @param array<string, Rendered>    $levels     by channel before its fader, by group after it
-     * @param array<string, float>       $reductions lowest gain of each dynamic stage, by channel or group, "master" and "limiter"
+     * @param array<string, Rendered>    $levels     by line of the mixer, before its fader
+     * @param array<string, float>       $reductions lowest gain of each insert that gave one, by line and insert, and of the "limiter"
      * @param array<string, StereoBlock> $stems      by name; together exactly the mix
      */
     public function __construct(

@@ -5,20 +5,29 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Audio\StereoBlock;
 
 /** A segment on its way: mixed, but not yet limited. */
-final readonly class Pending
+final class Pending
 {
+    private ?StereoBlock $block = null;
+
     /**
+     * @param Rendered                   $master     before its fader
      * @param array<string, Rendered>    $levels
      * @param array<string, float>       $reductions
      * @param array<string, StereoBlock> $stems
      */
     public function __construct(
-        public Segment $segment,
-        public string $key,
-        public Rendered $master,
-        public array $levels,
-        public array $reductions,
-        public array $stems,
+        public readonly Segment $segment,
+        public readonly string $key,
+        private readonly Rendered $master,
+        private readonly Fader $fader,
+        public readonly array $levels,
+        public readonly array $reductions,
+        public readonly array $stems,
     ) {
+    }
+
+    public function block(): StereoBlock
+    {
+        return $this->block ??= $this->fader->apply($this->master->block());
     }
 }

@@ -55,7 +55,7 @@ final readonly class Plan
     {
         $passage = Passage::of($beat, $what, true);
         $frames = self::frames($beat, $passage);
-        $segments = self::cut(0, $frames, 0);
+        $segments = self::cut($beat, 0, $frames, 0, Passage::tickOf($beat, $what));
         $voices = (new VoicePlanner($beat, $sounds))->loop($passage, $frames);
         foreach ($voices as $pad => $list) {
             foreach ($list as $voice) {
@@ -80,17 +80,21 @@ final readonly class Plan
     {
         $at = 0;
         $sections = [];
+        // The song goes on from its start; a section on its own is as it is where it comes first.
+        $tick = $song === Passage::song($beat) ? 0 : null;
         foreach ($song as [$what, $repeats]) {
             $passage = Passage::of($beat, $what, false);
             $frames = self::frames($beat, $passage);
+            $own = $tick ?? Passage::tickOf($beat, $what);
             for ($pass = 0; $pass < $repeats && $frames > 0; ++$pass) {
-                $sections[] = [$passage, $at, $frames];
+                $sections[] = [$passage, $at, $frames, null === $own ? null : $own + $pass * $passage->ticks];
                 $at += $frames;
             }
+            $tick = null === $tick ? null : $tick + $repeats * $passage->ticks;
         }
         self::refuseEndless($at);
 
-        return new self($beat, static fn (): \Generator => self::sectionBySection($sections, new VoicePlanner($beat, $sounds)), $at, false);
+        return new self($beat, static fn (): \Generator => self::sectionBySection($beat, $sections, new VoicePlanner($beat, $sounds)), $at, false);
     }
 
     /** @throws InvalidChange */
@@ -102,22 +106,23 @@ final readonly class Plan
     }
 
     /**
-     * @param list<array{Passage, int, int}> $sections what is played, first frame and frames
+     * @param list<array{Passage, int, int, int|null}> $sections what is played, first frame, frames, and tick of the song
      *
      * @return \Generator<int, Segment>
      */
-    private static function sectionBySection(array $sections, VoicePlanner $planner): \Generator
+    private static function sectionBySection(Beat $beat, array $sections, VoicePlanner $planner): \Generator
     {
         $planned = $planner->song($sections);
         $next = $planned->current() ?? [];
         $sounding = [];
         $index = $at = 0;
-        foreach ($sections as [, $start, $frames]) {
+        $tick = null;
+        foreach ($sections as [$passage, $start, $frames, $tick]) {
             $own = $next;
             $planned->next();
             // A voice fades in before it starts: the first ones of the next section may begin in this one.
             $next = $planned->current() ?? [];
-            $segments = self::cut($start, $frames, $index);
+            $segments = self::cut($beat, $start, $frames, $index, $tick);
             $at = $start + $frames;
             foreach ([$sounding, $own, $next] as $voices) {
                 foreach ($voices as $pad => $list) {
@@ -129,10 +134,12 @@ final readonly class Plan
             yield from $segments;
             $index += \count($segments);
             $sounding = self::soundingAt($at, $sounding, $own);
+            $tick = null === $tick ? null : $tick + $passage->ticks;
         }
+        $last = $at;
         while ([] !== $sounding) {
             $end = max(array_map(static fn (Voice $v): int => $v->end(), array_merge(...array_values($sounding))));
-            $segment = new Segment($index, $at, min(Segment::FRAMES, $end - $at));
+            $segment = new Segment($index, $at, min(Segment::FRAMES, $end - $at), self::tickAt($beat, $tick, $at - $last));
             foreach ($sounding as $pad => $list) {
                 foreach ($list as $voice) {
                     self::place([$index => $segment], $pad, $voice, 0);
@@ -172,16 +179,25 @@ final readonly class Plan
         return $beat->tempo->frames($passage->ticks, Beat::SAMPLE_RATE);
     }
 
-    /** @return array<int, Segment> by index */
-    private static function cut(int $start, int $frames, int $index): array
+    /**
+     * @param int|null $tick of the song at its start
+     *
+     * @return array<int, Segment> by index
+     */
+    private static function cut(Beat $beat, int $start, int $frames, int $index, ?int $tick): array
     {
         $segments = [];
         for ($at = 0; $at < $frames; $at += Segment::FRAMES) {
-            $segments[$index] = new Segment($index, $start + $at, min(Segment::FRAMES, $frames - $at));
+            $segments[$index] = new Segment($index, $start + $at, min(Segment::FRAMES, $frames - $at), self::tickAt($beat, $tick, $at));
             ++$index;
         }
 
         return $segments;
+    }
+
+    private static function tickAt(Beat $beat, ?int $tick, int $frames): ?float
+    {
+        return null === $tick ? null : $tick + $beat->tempo->exactTicks($frames / Beat::SAMPLE_RATE);
     }
 
     /** @param array<int, Segment> $segments by index, without gaps */

@@ -36,7 +36,7 @@ final class PlanReader
      */
     public function __construct(private readonly string $name, private readonly Plan $plan, Renderer $renderer, private int $at, array $earlier = [])
     {
-        $this->mixer = hash('xxh128', serialize([$plan->beat->mixer, array_column($plan->beat->kit->pads, 'channel', 'id'), array_map(static fn (Part $part): ?string => $part->keys?->channel, $plan->beat->parts)]));
+        $this->mixer = hash('xxh128', serialize([$plan->beat->mixer, $plan->beat->curves, array_column($plan->beat->kit->pads, 'channel', 'id'), array_map(static fn (Part $part): ?string => $part->keys?->channel, $plan->beat->parts)]));
         $this->chain = $renderer->chain($plan->beat);
         $segments = $plan->loops ? $plan->endless() : $plan->segments();
         $near = [];
@@ -46,7 +46,7 @@ final class PlanReader
         }
         $start = $this->start($earlier, $near);
         $rest = $this->rest(array_filter($near, static fn (int $i): bool => $i >= $start, \ARRAY_FILTER_USE_KEY), $segments);
-        $this->moments = $plan->loops ? $this->round($rest) : $renderer->toTheEnd($rest, $this->chain);
+        $this->moments = $plan->loops ? $this->round($rest) : $renderer->toTheEnd($rest, $this->chain, $plan->beat->tempo);
     }
 
     /** One step of the way from where it begins to where it is wanted; false when it is there. */
@@ -155,7 +155,7 @@ final class PlanReader
     private function planned(Segment $segment): Segment
     {
         if ($segment->index === \count($this->prints) && (!$this->plan->loops || $segment->start < $this->plan->frames)) {
-            $this->prints[] = $segment->print();
+            $this->prints[] = $segment->print([] !== $this->plan->beat->curves);
         }
 
         return $segment;

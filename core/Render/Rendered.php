@@ -16,28 +16,32 @@ final class Rendered
 {
     public const PEAK_FRAMES = 2048;
     /** Bytes before the numbers in a file. */
-    private const HEADER = 24;
+    private const HEADER = 20;
 
     /**
-     * @param list<float>      $state
-     * @param float            $reduction lowest gain of the dynamic stage
-     * @param list<float>|null $peaks     null until somebody asks
+     * @param list<float>           $state
+     * @param array<int, GainCurve> $curves     gain that was given, by the place of the insert
+     * @param array<int, float>     $reductions lowest gain of each of them
+     * @param list<float>|null      $peaks      null until somebody asks
      */
     private function __construct(
         public readonly array $state,
         public readonly int $frames,
-        public readonly ?GainCurve $curve,
-        public readonly float $reduction,
+        public readonly array $curves,
+        public readonly array $reductions,
         private ?array $peaks,
         private ?StereoBlock $block,
         private ?string $packed,
     ) {
     }
 
-    /** @param list<float> $state */
-    public static function of(?StereoBlock $block, int $frames, array $state, ?GainCurve $curve = null): self
+    /**
+     * @param list<float>           $state
+     * @param array<int, GainCurve> $curves
+     */
+    public static function of(?StereoBlock $block, int $frames, array $state, array $curves = []): self
     {
-        return new self($state, $frames, $curve, $curve?->reduction() ?? 1.0, null, $block, null);
+        return new self($state, $frames, $curves, array_map(static fn (GainCurve $curve): float => $curve->reduction(), $curves), null, $block, null);
     }
 
     public function isSilent(): bool
@@ -76,11 +80,11 @@ final class Rendered
         return $this->packed ?? '';
     }
 
-    /** For the disk: sound, state and peaks. The curve stays behind, as only deliveries want it and they render anew. */
+    /** For the disk: sound, state and peaks. The curves stay behind, as only deliveries want them and they render anew. */
     public function encode(): string
     {
-        return pack('V4e', \count($this->state), \count($this->peaks()), $this->frames, \strlen($this->packed()), $this->reduction)
-            .pack('e*', ...$this->state, ...$this->peaks()).$this->packed();
+        return pack('V5', \count($this->state), \count($this->peaks()), $this->frames, \strlen($this->packed()), \count($this->reductions))
+            .pack('e*', ...$this->state, ...$this->peaks(), ...array_keys($this->reductions), ...array_values($this->reductions)).$this->packed();
     }
 
     public static function decode(string $bytes): ?self
@@ -88,9 +92,9 @@ final class Rendered
         if (\strlen($bytes) < self::HEADER) {
             return null;
         }
-        /** @var array{states: int, peaks: int, frames: int, sound: int, reduction: float} $head */
-        $head = unpack('Vstates/Vpeaks/Vframes/Vsound/ereduction', $bytes);
-        $numbers = $head['states'] + $head['peaks'];
+        /** @var array{states: int, peaks: int, frames: int, sound: int, reductions: int} $head */
+        $head = unpack('Vstates/Vpeaks/Vframes/Vsound/Vreductions', $bytes);
+        $numbers = $head['states'] + $head['peaks'] + 2 * $head['reductions'];
         $packed = substr($bytes, self::HEADER + 8 * $numbers);
         // A file that was cut short is worth nothing; silence has no sound to check.
         if (\strlen($bytes) !== self::HEADER + 8 * $numbers + $head['sound']) {
@@ -99,13 +103,14 @@ final class Rendered
         /** @var array<int, float> $values */
         $values = 0 === $numbers ? [] : unpack('e'.$numbers, $bytes, self::HEADER);
         $values = array_values($values);
+        $at = $head['states'] + $head['peaks'];
 
         return new self(
             \array_slice($values, 0, $head['states']),
             $head['frames'],
-            null,
-            $head['reduction'],
-            \array_slice($values, $head['states']),
+            [],
+            array_combine(array_map(intval(...), \array_slice($values, $at, $head['reductions'])), \array_slice($values, $at + $head['reductions'])),
+            \array_slice($values, $head['states'], $head['peaks']),
             null,
             '' === $packed ? null : $packed,
         );

@@ -3,6 +3,7 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Theory\Tempo;
 
 /** Beat in, sound out. */
 final readonly class Renderer
@@ -58,7 +59,7 @@ final readonly class Renderer
     {
         $chain = $this->chain($plan->beat, $stems);
 
-        return $plan->loops ? $this->lastPass($plan, $chain) : $this->toTheEnd($plan->segments(), $chain);
+        return $plan->loops ? $this->lastPass($plan, $chain) : $this->toTheEnd($plan->segments(), $chain, $plan->beat->tempo);
     }
 
     /** @param array<string, string>|null $stems */
@@ -93,23 +94,20 @@ final readonly class Renderer
      *
      * @return \Generator<Moment>
      */
-    public function toTheEnd(\Generator $segments, MixChain $chain): \Generator
+    public function toTheEnd(\Generator $segments, MixChain $chain, Tempo $tempo): \Generator
     {
-        $index = $at = 0;
-        for (; $segments->valid(); $segments->next()) {
-            $segment = $segments->current();
+        $segment = null;
+        foreach ($segments as $segment) {
             $moment = $chain->advance($segment);
-            $index = $segment->index + 1;
-            $at = $segment->start + $segment->frames;
             if (null !== $moment) {
                 yield $moment;
             }
         }
-        $played = $index;
-        $most = $index + (int) (self::MEMORY_SECONDS * Beat::SAMPLE_RATE / Segment::FRAMES);
-        for (; $index < $most; ++$index) {
-            $moment = $chain->advance(new Segment($index, $at, Segment::FRAMES));
-            $at += Segment::FRAMES;
+        $played = null === $segment ? 0 : $segment->index + 1;
+        $most = $played + (int) (self::MEMORY_SECONDS * Beat::SAMPLE_RATE / Segment::FRAMES);
+        while (null !== $segment && $segment->index + 1 < $most) {
+            $segment = $segment->following($tempo);
+            $moment = $chain->advance($segment);
             if (null !== $moment) {
                 yield $moment;
                 // Filters ring on after the last voice: a silent segment is the end.

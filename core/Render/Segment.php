@@ -2,6 +2,9 @@
 
 namespace Pestle\Core\Render;
 
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Theory\Tempo;
+
 /** A piece of time that is rendered at once, and the voices that sound in it. */
 final class Segment
 {
@@ -14,23 +17,36 @@ final class Segment
      */
     public array $voices = [];
 
-    public function __construct(public readonly int $index, public readonly int $start, public readonly int $frames)
+    /** @param float|null $tick of the song at which it begins; null beside the song: there nothing moves */
+    public function __construct(public readonly int $index, public readonly int $start, public readonly int $frames, public readonly ?float $tick = null)
     {
+    }
+
+    /** An empty one that comes after it. */
+    public function following(Tempo $tempo): self
+    {
+        $tick = null === $this->tick ? null : $this->tick + $tempo->exactTicks($this->frames / Beat::SAMPLE_RATE);
+
+        return new self($this->index + 1, $this->start + $this->frames, self::FRAMES, $tick);
     }
 
     /** The same in a later pass of a loop. */
     public function later(int $segments, int $frames): self
     {
-        $later = new self($this->index + $segments, $this->start + $frames, $this->frames);
+        $later = new self($this->index + $segments, $this->start + $frames, $this->frames, $this->tick);
         $later->voices = $this->voices;
 
         return $later;
     }
 
-    /** The same print means the same voices at the same places. */
-    public function print(): string
+    /**
+     * The same print means the same voices at the same places, and where curves are the same, the same settings.
+     *
+     * @param bool $moves whether the beat has curves
+     */
+    public function print(bool $moves): string
     {
-        $parts = [(string) $this->frames];
+        $parts = [$this->frames.($moves ? ' '.$this->tick : '')];
         foreach ($this->voices as $pad => $voices) {
             foreach ($voices as [$voice, $start]) {
                 $parts[] = $pad.' '.$voice->signature.' '.$start;

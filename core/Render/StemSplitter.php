@@ -3,101 +3,126 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Mix\Gain;
+use Pestle\Core\Mix\GainCurve;
+use Pestle\Core\Mix\Master;
 
-/** Follows the pads of each stem through strips and groups to the master, beside the mix. */
+/**
+ * Follows each stem through the lines of the mixer, beside the mix. Into a line goes a set of parts that add up to what
+ * the mix puts in; out of each of its ways comes such a set again: part k is what the line makes of the first k parts,
+ * less what it makes of the first k - 1, and the last one what is missing from the whole (see Telescope).
+ */
 final class StemSplitter
 {
-    /** @var array<string, list<list<string>>> by channel: the pads of each of its stems */
-    private array $pieces = [];
-    /** @var array<string, string> stem of every "channel/piece" */
-    private array $names = [];
-    /** @var array<string, list<float>> equalizer state of the first k pieces of a channel */
+    /** @var array<string, list<string>> by line: the stems that reach it, in a fixed order */
+    private array $reach = [];
+    /** @var array<string, array<int, list<float>>> by line: state of filters for the first k parts */
     private array $states = [];
 
-    /**
-     * @param array<string, Strip>  $strips
-     * @param array<string, Bus>    $groups
-     * @param array<string, string> $stems  name of the stem of every pad
-     */
-    public function __construct(
-        private readonly VoiceRenderer $voices,
-        private readonly array $strips,
-        private readonly array $groups,
-        private readonly Bus $master,
-        array $stems,
-    ) {
-        foreach ($strips as $id => $strip) {
-            $byStem = [];
-            foreach ($strip->pads as $pad) {
-                $byStem[$stems[$pad] ?? 'Other'][] = $pad;
+    /** @param array<string, string> $stems name of the stem of every source, and of returns that are stems of their own */
+    public function __construct(private readonly VoiceRenderer $voices, private readonly Routing $routing, private readonly Lines $lines, private readonly array $stems)
+    {
+        foreach ($routing->order as $id) {
+            $own = array_map($this->stemOf(...), $routing->sources[$id] ?? []);
+            foreach ($routing->feeds[$id] ?? [] as [$from]) {
+                array_push($own, ...isset($stems[$from]) ? [$stems[$from]] : $this->reach[$from]);
             }
-            foreach (array_keys($byStem) as $k => $name) {
-                $this->names[$id.'/'.$k] = (string) $name;
-                $this->states[$id.'/'.$k] = $strip->equalizerRest();
-            }
-            $this->pieces[$id] = array_values($byStem);
+            $this->reach[$id] = array_values(array_unique($own));
         }
     }
 
     /**
-     * @param array<string, Rendered> $strips
-     * @param array<string, Rendered> $busses
+     * @param array<string, Line>     $lines
+     * @param array<string, Rendered> $rendered before their faders
      *
      * @return array<string, StereoBlock> by stem, before the limiter
      */
-    public function split(Segment $segment, array $strips, array $busses, Rendered $master): array
+    public function split(Segment $segment, array $lines, array $rendered): array
     {
-        $toMaster = $toGroup = [];
-        foreach ($this->strips as $id => $strip) {
-            foreach ($this->channel($id, $strip, $segment, $strips[$id]) as $piece => $block) {
-                $group = $strip->channel->group;
-                if (null !== $group && isset($busses[$group])) {
-                    $toGroup[$group][$piece] = $block;
-                } else {
-                    $toMaster[$piece] = $block;
-                }
+        $ways = [];
+        foreach ($this->routing->order as $id) {
+            $sums = $this->through($id, $lines[$id], $segment, $rendered[$id], $this->parts($id, $segment, $ways));
+            if (isset($this->stems[$id])) {
+                $sums = [$this->stems[$id] => $rendered[$id]->block()];
+            }
+            foreach (['' => $lines[$id]->fader, ...$lines[$id]->sends] as $way => $fader) {
+                $ways[$id][$way] = self::differences(array_map($fader->apply(...), $sums));
             }
         }
-        foreach ($toGroup as $group => $pieces) {
-            $toMaster += Telescope::split($pieces, $segment->frames, fn (StereoBlock $sum): StereoBlock => $this->groups[$group]->part($sum, $busses[$group]->curve));
-        }
-        $stems = [];
-        foreach (Telescope::split($toMaster, $segment->frames, fn (StereoBlock $sum): StereoBlock => $this->master->part($sum, $master->curve)) as $piece => $block) {
-            $name = $this->names[$piece];
-            $stems[$name] = isset($stems[$name]) ? Gain::sum([$stems[$name], $block], $segment->frames) : $block;
-        }
 
-        return $stems;
+        return $ways[Master::ID][''] ?? [];
     }
 
-    /** @return array<string, StereoBlock> by piece, after the fader */
-    private function channel(string $id, Strip $strip, Segment $segment, Rendered $whole): array
+    /**
+     * What goes into a line, by stem: together exactly what the mix puts in.
+     *
+     * @param array<string, array<string, array<string, StereoBlock>>> $ways by line, by the return a send goes to or "", by stem
+     *
+     * @return array<string, StereoBlock>
+     */
+    private function parts(string $id, Segment $segment, array $ways): array
     {
-        $fader = static fn (StereoBlock $block): StereoBlock => Gain::sides($block, $strip->gainLeft, $strip->gainRight);
-        $last = \count($this->pieces[$id]) - 1;
-        if ($last < 1) {
-            return -1 === $last ? [] : [$id.'/0' => $fader($whole->block())];
+        $blocks = array_fill_keys($this->reach[$id], []);
+        foreach ($this->routing->sources[$id] ?? [] as $source) {
+            $block = $this->voices->render($segment->voices[$source] ?? [], $segment->frames);
+            if (null !== $block) {
+                $blocks[$this->stemOf($source)][] = $block;
+            }
         }
-        $out = $parts = [];
-        $before = null;
-        foreach ($this->pieces[$id] as $k => $pads) {
-            $piece = $id.'/'.$k;
-            foreach ($pads as $pad) {
-                $parts[] = $this->voices->render($segment->voices[$pad] ?? [], $segment->frames);
+        foreach ($this->routing->feeds[$id] ?? [] as [$from, $send]) {
+            foreach ($ways[$from][$send] as $stem => $block) {
+                $blocks[$stem][] = $block;
             }
-            if ($k === $last) {
-                $after = $fader($whole->block());
-            } else {
-                $there = array_values(array_filter($parts));
-                $dry = [] === $there ? null : Gain::sum($there, $segment->frames);
-                [$equalized, $this->states[$piece]] = $strip->equalize($dry, $segment->frames, $this->states[$piece]);
-                $sound = $equalized ?? StereoBlock::silence($segment->frames);
-                $after = $fader(null === $whole->curve ? Gain::onGrid($sound) : Gain::curve($sound, $whole->curve->expand($segment->frames)));
+        }
+
+        return array_map(static fn (array $parts): StereoBlock => Gain::sum($parts, $segment->frames), $blocks);
+    }
+
+    /**
+     * What the inserts make of the first part, of the first two, and so on.
+     *
+     * @param array<string, StereoBlock> $parts
+     *
+     * @return array<string, StereoBlock> by the stem that came last
+     */
+    private function through(string $id, Line $line, Segment $segment, Rendered $whole, array $parts): array
+    {
+        $gains = \count($parts) > 1 ? array_map(static fn (GainCurve $curve): array => $curve->expand($segment->frames), $whole->curves) : [];
+        $sum = null;
+        $out = [];
+        $last = array_key_last($parts);
+        foreach (array_keys($parts) as $k => $stem) {
+            if ($stem === $last) {
+                $out[$stem] = $whole->block();
+                break;
             }
-            $out[$piece] = null === $before ? $after : Gain::difference($after, $before);
-            $before = $after;
+            $sum = null === $sum ? $parts[$stem] : Gain::sum([$sum, $parts[$stem]], $segment->frames);
+            $this->states[$id][$k] ??= $this->lines->still($id)->inserts->rest();
+            [$out[$stem], $this->states[$id][$k]] = $line->inserts->part($line->before->apply($sum), $this->states[$id][$k], $gains);
         }
 
         return $out;
+    }
+
+    /**
+     * @param array<string, StereoBlock> $sums
+     *
+     * @return array<string, StereoBlock>
+     */
+    private static function differences(array $sums): array
+    {
+        $before = null;
+        $parts = [];
+        foreach ($sums as $stem => $sum) {
+            $parts[$stem] = null === $before ? $sum : Gain::difference($sum, $before);
+            $before = $sum;
+        }
+
+        return $parts;
+    }
+
+    private function stemOf(string $source): string
+    {
+        return $this->stems[$source] ?? 'Other';
     }
 }

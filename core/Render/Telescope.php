@@ -3,6 +3,7 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Mix\Gain;
 
 /**
  * Splits what a stage makes of a sum into what it makes of the parts, so that they add up exactly.

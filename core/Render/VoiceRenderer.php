@@ -3,6 +3,7 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Mix\Gain;
 use Pestle\Core\Signal\Grid;
 
 /** The sound of voices in a segment, on the grid. Without memory: any segment can be rendered on its own. */

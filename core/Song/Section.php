@@ -4,13 +4,18 @@ namespace Pestle\Core\Song;
 
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Theory\Meter;
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Settings;
 
 /**
  * A stretch of a song: what each part plays in it, together. Shorter patterns go round until the longest filled one
  * ends, or until the section's own length is over; what is empty counts for nothing.
  */
-final readonly class Section
+final readonly class Section implements Settable
 {
+    use Settings;
+
     public const MOST = 200;
     public const MAX_REPEATS = 64;
 
@@ -27,8 +32,12 @@ final readonly class Section
         }
     }
 
-    /** @param array<string, mixed> $changed fields by name */
-    public function with(array $changed): self
+    public static function parameters(): array
+    {
+        return ['repeats' => Parameter::whole('Repeats', '', 1, self::MAX_REPEATS, 1)];
+    }
+
+    public function with(array $changed): static
     {
         /** @var array{id: string, name: string, patterns: array<string, string>, repeats: int, ticks: int|null, meter: Meter|null, muted: list<string>} $all */
         $all = [...get_object_vars($this), ...$changed];

@@ -72,7 +72,7 @@ final class RenderBeat extends Command
         if (null === $format || !isset(DeliveryOrder::FORMATS[$format->value])) {
             throw InvalidChange::field('--format', 'must be 16, 24 or 32f.');
         }
-        if (null === $grouping) {
+        if (null === $grouping || StemGrouping::Own === $grouping) {
             throw InvalidChange::field('--by', 'must be part, channel, group or pad.');
         }
         $folder = '' === $text('stems') ? null : $text('stems');
@@ -83,7 +83,7 @@ final class RenderBeat extends Command
         if (!ctype_digit($lower) || (int) $lower > DeliveryOrder::MOST_LOWER_DB) {
             throw InvalidChange::field('--lower', 'must be a whole number from 0 to 24.');
         }
-        $order = new DeliveryOrder(self::named($beat->sections, $text('section'), 'section') ?? self::named($beat->patterns, $text('pattern'), 'pattern'), (bool) $input->getOption('loop'), $format, null === $folder ? StemGrouping::None : $grouping, (bool) $input->getOption('dither'), (int) $lower);
+        $order = new DeliveryOrder(self::named($beat->sections, $text('section'), 'section') ?? self::named($beat->patterns, $text('pattern'), 'pattern'), (bool) $input->getOption('loop'), $format, null === $folder ? StemGrouping::None : $grouping, (bool) $input->getOption('dither'), (int) $lower, ownReturns: true);
 
         return (new DeliveryWriter($this->samples->library()))->write($beat, $order, $text('out'), $folder ?? '', static fn (float $progress): bool => true)->paths ?? [];
     }

@@ -10,10 +10,10 @@ use Pestle\App\Gather\SampleStore;
 use Pestle\App\Page\BeatPage;
 use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
+use Pestle\App\Page\DeliverPage;
+use Pestle\App\Page\MixPage;
 use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
-use Pestle\Core\Exchange\DeliveryNames;
-use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Kit\Role;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\RedirectResponse;
@@ -103,35 +103,16 @@ final class WorkspaceController extends AbstractController
     public function mix(BeatRecord $record, Request $request): Response
     {
         $page = $this->page($record, 'mix', $request);
-        $channels = $page->beat->mixer->channels;
-        $roles = [];
-        foreach ($page->beat->kit->pads as $pad) {
-            $roles[$pad->channel] ??= $pad->role;
-        }
-        foreach ($page->beat->parts as $part) {
-            if (null !== $part->keys) {
-                $roles[$part->keys->channel] ??= Role::Tonal;
-            }
-        }
 
-        return $this->show($page, [
-            'channel' => $channels[$page->chosen('channel')] ?? array_values($channels)[0] ?? null,
-            'roles' => $roles,
-        ]);
+        return $this->show($page, ['mix' => new MixPage($page->beat, $page)]);
     }
 
     #[Route('/deliver')]
     public function deliver(BeatRecord $record, Request $request, Deliveries $deliveries): Response
     {
         $page = $this->page($record, 'deliver', $request);
-        $names = [];
-        foreach ([StemGrouping::Part, StemGrouping::Channel, StemGrouping::Group, StemGrouping::Pad] as $grouping) {
-            foreach (array_values(array_unique($grouping->stems($page->beat) ?? [])) as $i => $part) {
-                $names[$grouping->value][] = DeliveryNames::stem($page->beat, $i + 1, $part);
-            }
-        }
 
-        return $this->show($page, ['deliveries' => $deliveries->of($record), 'stemNames' => $names]);
+        return $this->show($page, ['deliveries' => $deliveries->of($record), ...DeliverPage::of($page->beat)]);
     }
 
     /** @param list<Sample> $samples */

@@ -101,8 +101,11 @@ final readonly class DeliverHandler
 
     private function verdict(Delivered $made, DeliveryOrder $order): string
     {
-        if (StemGrouping::None === $order->stems || \count($made->paths) < 2) {
+        if (StemGrouping::None === $order->grouping || \count($made->paths) < 2) {
             return '';
+        }
+        if ([] !== $order->leftOut) {
+            return 'Stems were left out as you wished, so those here do not add up to the mix.';
         }
         $sentence = StemProof::of($made->paths, $order->format, $order->dither, 0 !== $order->lowerDb)->sentence();
 

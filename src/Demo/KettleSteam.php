@@ -141,7 +141,7 @@ final class KettleSteam
                 $changes[] = ['type' => 'set-pad', 'pad' => $pad, 'channel' => 'c8', 'choke' => 2, 'mode' => 'held'];
             }
         }
-        $changes[] = ['type' => 'set-channel', 'channel' => 'c8', 'name' => 'Chords'];
+        $changes[] = ['type' => 'set-node', 'node' => 'c8', 'name' => 'Chords'];
         $changes[] = ['type' => 'set-slices', 'sample' => $loop['hash'], 'markers' => $markers, 'how' => 'hand'];
 
         return $changes;
@@ -262,15 +262,10 @@ final class KettleSteam
         $changes = [];
         $levels = ['c1' => [-9.9, 0.0], 'c2' => [-6.0, 0.0], 'c3' => [-16.5, 0.22], 'c4' => [-17.5, -0.2], 'c5' => [-13.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [-13.0, 0.0], 'c8' => [-4.5, 0.0], 'c9' => [-15.6, 0.0]];
         foreach ($levels as $channel => [$gain, $pan]) {
-            $changes[] = ['type' => 'set-channel', 'channel' => $channel, 'gainDb' => $gain, 'pan' => $pan];
+            $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel, 'gainDb' => $gain, 'pan' => $pan];
         }
-        $band = static fn (string $channel, int $n, string $shape, float $hz, float $gain = 0.0, float $q = 0.71): array => [
-            'type' => 'set-eq-band', 'channel' => $channel, 'band' => $n, 'shape' => $shape, 'hz' => $hz, 'gainDb' => $gain, 'q' => $q, 'on' => true,
-        ];
-        $press = static fn (string $target, float $threshold, float $ratio, float $attack, float $release, float $makeup = 0.0): array => [
-            'type' => 'set-compressor', 'target' => $target, 'on' => true, 'thresholdDb' => $threshold, 'ratio' => $ratio,
-            'attackMs' => $attack, 'releaseMs' => $release, 'makeupDb' => $makeup,
-        ];
+        $band = static fn (string $channel, int $n, string $shape, float $hz, float $gain = 0.0, float $q = 0.71): array => ['type' => 'set', 'under' => 'mixer/'.$channel.'/inserts/i1/bands/'.$n, 'shape' => $shape, 'hz' => $hz, 'gainDb' => $gain, 'q' => $q, 'on' => true];
+        $press = static fn (string $insert, float $threshold, float $ratio, float $attack, float $release, float $makeup = 0.0): array => ['type' => 'set', 'under' => 'mixer/'.$insert, 'on' => true, 'thresholdDb' => $threshold, 'ratio' => $ratio, 'attackMs' => $attack, 'releaseMs' => $release, 'makeupDb' => $makeup];
 
         return [
             ...$changes,
@@ -285,11 +280,11 @@ final class KettleSteam
             $band('c9', 1, 'high-pass', 34.0),
             $band('c9', 3, 'peak', 180.0, 4.0, 0.8),
             $band('c7', 1, 'high-pass', 180.0),
-            $press('c8', -21.0, 2.3, 0.8, 140.0, 5.0),
-            $press('c9', -18.0, 3.0, 6.0, 120.0, 1.0),
-            $press('drums', -16.0, 2.0, 4.0, 90.0),
-            $press('master', -19.0, 2.6, 0.5, 110.0, 3.0),
-            ['type' => 'set-master', 'gainDb' => 11.95],
+            $press('c8/inserts/i2', -21.0, 2.3, 0.8, 140.0, 5.0),
+            $press('c9/inserts/i2', -18.0, 3.0, 6.0, 120.0, 1.0),
+            $press('drums/inserts/i1', -16.0, 2.0, 4.0, 90.0),
+            $press('master/inserts/i1', -19.0, 2.6, 0.5, 110.0, 3.0),
+            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 11.95],
         ];
     }
 

@@ -5,9 +5,11 @@ namespace Pestle\App\Page;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Trust\RequestGuard;
-use Pestle\Core\Mix\Channel;
+use Pestle\Core\Mix\CompressorSettings;
 use Pestle\Core\Mix\EqBand;
+use Pestle\Core\Mix\EqualizerSettings;
 use Pestle\Core\Sample\Edits;
+use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Theory\Key;
 use Twig\Extension\AbstractExtension;
 use Twig\TwigFilter;
@@ -28,6 +30,7 @@ final class Drawing extends AbstractExtension
         return [
             new TwigFunction('wave_path', $this->wavePath(...)),
             new TwigFunction('eq_path', self::eqPath(...)),
+            new TwigFunction('transfer_path', self::transferPath(...)),
             new TwigFunction('change_token', $this->guard->token(...)),
         ];
     }
@@ -70,18 +73,28 @@ final class Drawing extends AbstractExtension
         return '' === $upper ? '' : $upper.$lower.'Z';
     }
 
-    /** The response of a channel's bands from 20 Hz to 20 kHz, ±18 dB. */
-    public static function eqPath(Channel $channel, int $width, int $height): string
+    /** The response of an equalizer from 20 Hz to 20 kHz, ±20 dB. */
+    public static function eqPath(EqualizerSettings $equalizer, int $width, int $height): string
     {
-        $filters = array_map(
-            static fn (EqBand $band) => $band->biquad(44100.0),
-            array_values(array_filter($channel->eq, static fn (EqBand $band): bool => $band->isActive())),
-        );
+        $active = $equalizer->on ? array_filter($equalizer->bands, static fn (EqBand $band): bool => $band->isActive()) : [];
+        $filters = array_map(static fn (EqBand $band): Biquad => $band->biquad(44100.0), $active);
         $path = '';
         for ($x = 0; $x <= $width; $x += 2) {
             $hz = 20.0 * 1000.0 ** ($x / $width);
-            $db = array_sum(array_map(static fn ($filter): float => $filter->responseDb($hz, 44100.0), $filters));
+            $db = array_sum(array_map(static fn (Biquad $filter): float => $filter->responseDb($hz, 44100.0), $filters));
             $path .= \sprintf('%s%d %.1f', '' === $path ? 'M' : 'L', $x, $height / 2 - max(-24.0, min(24.0, $db)) / 20.0 * $height / 2);
+        }
+
+        return $path;
+    }
+
+    /** How loud comes out what goes into a compressor: -60 to 0 dB both ways. */
+    public static function transferPath(CompressorSettings $compressor, int $width, int $height): string
+    {
+        $path = '';
+        foreach ([-60.0, $compressor->thresholdDb, 0.0] as $in) {
+            $out = $compressor->on ? min($in, $compressor->thresholdDb) + max(0.0, $in - $compressor->thresholdDb) / $compressor->ratio + $compressor->makeupDb : $in;
+            $path .= \sprintf('%s%.1f %.1f', '' === $path ? 'M' : 'L', $width * ($in + 60.0) / 60.0, max(1.0, -$out / 60.0 * $height));
         }
 
         return $path;

@@ -129,7 +129,7 @@ final class ChopPagesTest extends AppCase
     public function testAStruckPadIsCompressedAsItIsInTheBeat(): void
     {
         $beat = self::beat();
-        $tone = Sounds::sine(441, 30000, 44100, 0.9);
+        $tone = Sounds::sine(441, 30000, 44100, 0.7);
         $sample = self::sample('Tone', new StereoBlock($tone, $tone));
         self::made($beat, ['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $sample->hash, 'name' => 'Tone', 'role' => 'tonal', 'start' => 0, 'end' => 30000]);
         $level = static function (int $velocity) use ($beat): float {
@@ -147,7 +147,7 @@ final class ChopPagesTest extends AppCase
         };
         $linear = $level(127) - $level(58);
         self::assertEqualsWithDelta(30.0 * log10(127 / 58), $linear, 0.01);
-        self::made($beat, ['type' => 'set-compressor', 'target' => 'c1', 'on' => 1, 'thresholdDb' => -40, 'ratio' => 4, 'attackMs' => 1, 'releaseMs' => 300, 'makeupDb' => 0]);
+        self::made($beat, ['type' => 'set', 'under' => 'mixer/c1/inserts/i2', 'on' => 1, 'thresholdDb' => -40, 'ratio' => 4, 'attackMs' => 1, 'releaseMs' => 300, 'makeupDb' => 0]);
         self::assertStringContainsString('data-strengths="[20,40,58,76,92,108,127]"', (string) self::ask('GET', "/beats/$beat/kit?pad=a0")->getContent());
         self::assertEqualsWithDelta($linear / 4.0, $level(127) - $level(58), 0.05);
         // What crosses a change is not kept under a name that is another sound's.

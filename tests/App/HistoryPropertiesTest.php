@@ -144,7 +144,7 @@ final class HistoryPropertiesTest extends AppCase
             ['type' => 'set-pad', 'pad' => $pad, 'tuneCents' => $chance->getInt(-500, 500)],
             ['type' => 'clear-pad', 'pad' => $pad],
             ['type' => 'swap-pads', 'pad' => $pad, 'with' => 'a'.$chance->getInt(0, 9)],
-            ['type' => 'set-channel', 'channel' => 'c'.$chance->getInt(1, 4), 'gainDb' => $chance->getInt(-20, 6)],
+            ['type' => 'set', 'under' => 'mixer/c'.$chance->getInt(1, 4), 'gainDb' => $chance->getInt(-20, 6)],
             ['type' => 'add-pattern', 'id' => 'p'.$chance->getInt(1, 4), 'name' => 'New', 'copyOf' => 'p1'],
             ['type' => 'remove-pattern', 'pattern' => 'p'.$chance->getInt(1, 3)],
             ['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'double'],

@@ -270,7 +270,7 @@ final class LibraryTest extends AppCase
         self::make(['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $hash, 'name' => 'One', 'role' => 'tonal', 'start' => 0, 'end' => 40000]);
         self::make(['type' => 'fill-pad', 'pad' => 'a1', 'sample' => $hash, 'name' => 'Two', 'role' => 'bass', 'start' => 60000, 'end' => 90000]);
         self::make(['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 120], [1920, 'a1', 110]]]);
-        self::make(['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -20]);
+        self::make(['type' => 'set', 'under' => 'mixer/c1', 'gainDb' => -20]);
         $made = [];
         foreach ([['what' => 'p1', 'wet' => 1], ['what' => 'p1', 'wet' => 1, 'channel' => 'c1'], ['what' => 'p1', 'wet' => 0, 'channel' => 'c1'], ['what' => 'beat', 'wet' => 1]] as $what) {
             $id = self::text(self::json(self::ask('POST', '/uploads/resampled', ['beat' => $beat, ...$what]))['id']);

@@ -7,7 +7,7 @@ use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Render\Gain;
+use Pestle\Core\Mix\Gain;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
 use Symfony\Component\HttpFoundation\Response;
@@ -46,7 +46,7 @@ final class SoundAndDeliveryTest extends AppCase
         self::assertIsArray($answer['meters']['channels']);
         self::assertSame(['c1', 'c2', 'drums'], array_keys($answer['meters']['channels']));
 
-        $quieter = ['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -60];
+        $quieter = ['type' => 'set', 'under' => 'mixer/c1', 'gainDb' => -60];
         [$preview] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['what' => 'p1', 'preview' => $quieter]));
         self::assertNotSame($answer['render'], $preview['render']);
         [$again] = self::sound(self::ask('POST', '/beats/'.self::$beat.'/loop', ['what' => 'p1']));
@@ -108,7 +108,7 @@ final class SoundAndDeliveryTest extends AppCase
         $fill = ['type' => 'fill-pad', 'start' => 0, 'end' => 22050, 'role' => 'tonal'];
         $beat = RandomBeats::changed(Beat::empty('Loud'), [
             [...$fill, 'pad' => 'a0', 'name' => 'One', 'sample' => self::$hash], [...$fill, 'pad' => 'a1', 'name' => 'Other', 'sample' => $state['sample']['hash']],
-            ['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => 6], ['type' => 'set-channel', 'channel' => 'c2', 'gainDb' => 5],
+            ['type' => 'set', 'under' => 'mixer/c1', 'gainDb' => 6], ['type' => 'set', 'under' => 'mixer/c2', 'gainDb' => 5],
             ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [0, 'a1', 127]]],
         ]);
         $id = self::service(Beats::class)->add($beat)->id;
@@ -162,7 +162,7 @@ final class SoundAndDeliveryTest extends AppCase
     public function testPagesShowTheBeat(): void
     {
         $page = static fn (string $path): string => (string) self::ask('GET', '/beats/'.self::$beat.$path, null, ['Accept' => 'text/html'])->getContent();
-        foreach (['/pattern' => 'data-lanes', '/kit?pad=a1' => 'While held', '/mix?channel=c2' => 'Name of the channel', '/deliver' => '01 Knock - 120 BPM.wav', '/gather' => 'Knock', '/chop' => 'Slice at hits'] as $path => $holds) {
+        foreach (['/pattern' => 'data-lanes', '/kit?pad=a1' => 'While held', '/mix?channel=c2' => 'The way of Knock', '/deliver' => '01 Knock - 120 BPM.wav', '/gather' => 'Knock', '/chop' => 'Slice at hits'] as $path => $holds) {
             self::assertStringContainsString($holds, $page($path), $path);
         }
         // Nonsense in the address chooses what is there.
@@ -178,11 +178,11 @@ final class SoundAndDeliveryTest extends AppCase
     public function testAChangeFromAPageIsAnsweredWithThatPage(): void
     {
         $head = self::service(Beats::class)->find(self::$beat)?->head;
-        $response = self::ask('POST', '/beats/'.self::$beat.'/changes', ['type' => 'set-channel', 'channel' => 'c1', 'pan' => 0.5], [
+        $response = self::ask('POST', '/beats/'.self::$beat.'/changes', ['type' => 'set', 'under' => 'mixer/c1', 'pan' => 0.5], [
             'X-Pestle-Head' => (string) $head, 'HX-Request' => 'true', 'HX-Current-URL' => 'http://127.0.0.1:8777/beats/'.self::$beat.'/mix?channel=c2',
         ]);
         $html = (string) $response->getContent();
-        self::assertStringContainsString('value="Knock" maxlength="80" aria-label="Name of the channel"', $html);
+        self::assertStringContainsString('value="Knock" maxlength="80" data-change', $html);
         self::assertStringContainsString('Undo: Pan of Knock', $html);
         self::assertStringContainsString('&quot;head&quot;:'.($head + 1), $html);
     }

@@ -305,7 +305,7 @@ final class WorkspacesTest extends PageCase
 
     public function testTheMixer(): void
     {
-        $this->open('/beats/1/mix?channel=c2');
+        $this->open('/beats/1/mix?channel=c2&insert=i2');
         $this->wait('(await player()).loop');
         $this->keys(' ');
         $this->wait('(await player()).playing');
@@ -317,9 +317,9 @@ final class WorkspacesTest extends PageCase
             ["document.querySelector('[data-channel=c8] .solo').click()", 'Solo of Chords'],
             ["document.querySelector('[data-channel=c8] .solo').click()", 'Solo of Chords'],
             ["const p = document.querySelector('[data-channel=c2] [name=pan]'); p.value = 0.5; p.dispatchEvent(new Event('change', {bubbles: true}))", 'Pan of Tin snare'],
-            ["const t = document.querySelector('input[type=number][name=thresholdDb]'); t.value = -30; t.dispatchEvent(new Event('change', {bubbles: true}))", 'Compressor of Tin snare'],
-            ["document.querySelector('[data-eq-controls] .toggle').click()", 'EQ of Tin snare'],
-            ["const c = document.querySelector('input[type=number][name=ceilingDb]'); c.value = -3; c.dispatchEvent(new Event('change', {bubbles: true}))", 'Ceiling of the master'],
+            ["const t = document.querySelector('input[type=number][name=thresholdDb]'); t.value = -30; t.dispatchEvent(new Event('change', {bubbles: true}))", 'Threshold of Tin snare'],
+            ["document.querySelector('.stage[href*=i1]').click(); while (!document.querySelector('[data-eq-controls] .toggle')) { await new Promise((r) => setTimeout(r, 50)); } document.querySelector('[data-eq-controls] .toggle').click()", 'Shape of Tin snare'],
+            ["document.querySelector('[data-channel=master] .name').click(); while (!document.querySelector('input[type=number][name=ceilingDb]')) { await new Promise((r) => setTimeout(r, 50)); } const c = document.querySelector('input[type=number][name=ceilingDb]'); c.value = -3; c.dispatchEvent(new Event('change', {bubbles: true}))", 'Ceiling of Master'],
         ] as [$act, $label]) {
             $this->script($act);
             $this->wait("document.querySelector('[data-undo]').textContent.includes('$label')");

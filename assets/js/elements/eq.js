@@ -4,8 +4,8 @@ import { change } from '../changes.js';
 import { onPage } from '../page.js';
 import { player } from '../audio/player.js';
 
-const WIDTH = 276;
-const HEIGHT = 88;
+const WIDTH = 640;
+const HEIGHT = 132;
 const RANGE_DB = 20;
 const NAMES = { 'high-pass': 'High pass', 'low-shelf': 'Low shelf', peak: 'Peak', 'high-shelf': 'High shelf', 'low-pass': 'Low pass' };
 
@@ -81,9 +81,9 @@ class Eq extends HTMLElement {
         const box = this.querySelector('svg').getBoundingClientRect();
         const band = { ...this.#bands[i] };
         const move = (e) => {
-            band.hz = Math.max(20, Math.min(20000, 20 * 10 ** (3 * (e.clientX - box.left) / box.width)));
+            band.hz = this.#within('hz', 20 * 10 ** (3 * (e.clientX - box.left) / box.width));
             if (!band.shape.endsWith('pass')) {
-                band.gainDb = Math.max(-18, Math.min(18, (0.5 - (e.clientY - box.top) / box.height) * 2 * RANGE_DB));
+                band.gainDb = this.#within('gainDb', (0.5 - (e.clientY - box.top) / box.height) * 2 * RANGE_DB);
             }
             band.on = true;
             this.#place(handle, band);
@@ -102,10 +102,10 @@ class Eq extends HTMLElement {
     #key(event, i, handle) {
         const band = { ...this.#bands[i] };
         const steps = {
-            ArrowLeft: () => { band.hz = Math.max(20, band.hz / 1.06); },
-            ArrowRight: () => { band.hz = Math.min(20000, band.hz * 1.06); },
-            ArrowUp: () => { band.gainDb = Math.min(18, band.gainDb + 0.5); },
-            ArrowDown: () => { band.gainDb = Math.max(-18, band.gainDb - 0.5); },
+            ArrowLeft: () => { band.hz = this.#within('hz', band.hz / 1.06); },
+            ArrowRight: () => { band.hz = this.#within('hz', band.hz * 1.06); },
+            ArrowUp: () => { band.gainDb = this.#within('gainDb', band.gainDb + 0.5); },
+            ArrowDown: () => { band.gainDb = this.#within('gainDb', band.gainDb - 0.5); },
             Enter: () => { band.on = !band.on; },
         };
         if (steps[event.key]) {
@@ -119,8 +119,14 @@ class Eq extends HTMLElement {
         }
     }
 
+    #within(field, value) {
+        const [least, most] = JSON.parse(this.dataset.ranges)[field];
+
+        return Math.max(least, Math.min(most, value));
+    }
+
     #fields(i, band) {
-        return { type: 'set-eq-band', channel: this.dataset.channel, band: i + 1, shape: band.shape, hz: Math.round(band.hz * 10) / 10, gainDb: Math.round(band.gainDb * 10) / 10, q: band.q, on: band.on ? 1 : 0 };
+        return { type: 'set', under: `${this.dataset.under}/bands/${i + 1}`, shape: band.shape, hz: Math.round(band.hz * 10) / 10, gainDb: Math.round(band.gainDb * 10) / 10, q: band.q, on: band.on ? 1 : 0 };
     }
 
     /** Shape, numbers and switch of the chosen band. */

@@ -7,7 +7,8 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Keys;
-use Pestle\Core\Mix\Channel;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
@@ -44,8 +45,8 @@ final readonly class AddPart implements Change
             $bank = $beat->kit->nextBankId() ?? throw new InvalidChange('All banks are in use: delete a part first.');
             $beat = $beat->withPart(new Part($this->id, $this->name))->withKit($beat->kit->withBank(new Bank($bank, Bank::NAME.' 1', $this->id)));
         } else {
-            $channel = Channel::named($beat->mixer->nextChannelId(), $this->name, null);
-            $beat = $beat->withMixer($beat->mixer->withChannel($channel))->withPart(new Part($this->id, $this->name, null, $this->keys->with(['channel' => $channel->id])));
+            $channel = Node::channel($beat->mixer->nextId(NodeKind::Channel), $this->name, null);
+            $beat = $beat->withMixer($beat->mixer->with($channel))->withPart(new Part($this->id, $this->name, null, $this->keys->with(['channel' => $channel->id])));
         }
         if (null === $this->section) {
             return $beat;

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Bank;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Song\Part;
 
@@ -45,9 +46,9 @@ final readonly class CopyPart implements Change
 
     private static function withKeys(Beat $beat, Part $copy): Beat
     {
-        $channel = $beat->channel($copy->keys->channel ?? '')->with(['id' => $beat->mixer->nextChannelId(), 'name' => $copy->name]);
+        $channel = $beat->channel($copy->keys->channel ?? '')->with(['id' => $beat->mixer->nextId(NodeKind::Channel), 'name' => $copy->name]);
 
-        return $beat->withMixer($beat->mixer->withChannel($channel))->withPart($copy->with(['keys' => $copy->keys?->with(['channel' => $channel->id])]));
+        return $beat->withMixer($beat->mixer->with($channel))->withPart($copy->with(['keys' => $copy->keys?->with(['channel' => $channel->id])]));
     }
 
     /** @return array{Beat, array<string, string>} and the copy of every pad */
@@ -63,8 +64,8 @@ final readonly class CopyPart implements Change
                     continue;
                 }
                 if (!isset($channels[$pad->channel])) {
-                    $channel = $beat->channel($pad->channel)->with(['id' => $beat->mixer->nextChannelId()]);
-                    $beat = $beat->withMixer($beat->mixer->withChannel($channel));
+                    $channel = $beat->channel($pad->channel)->with(['id' => $beat->mixer->nextId(NodeKind::Channel)]);
+                    $beat = $beat->withMixer($beat->mixer->with($channel));
                     $channels[$pad->channel] = $channel->id;
                 }
                 $pads[$old] = $place;

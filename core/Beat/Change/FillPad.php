@@ -8,8 +8,9 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
-use Pestle\Core\Mix\Channel;
-use Pestle\Core\Mix\Group;
+use Pestle\Core\Mix\Mixer;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
 
 /** Puts a stretch of a sample on a pad. A free pad gets a channel; a filled one keeps its settings and its hits. */
 final readonly class FillPad implements Change
@@ -46,10 +47,10 @@ final readonly class FillPad implements Change
         if (null !== $there) {
             return $beat->withKit($beat->kit->withPad($there->with($sound)));
         }
-        $channel = Channel::named($beat->mixer->nextChannelId(), $this->name, $this->role->isDrum() ? Group::DRUMS : null);
+        $channel = Node::channel($beat->mixer->nextId(NodeKind::Channel), $this->name, $this->role->isDrum() ? Mixer::DRUMS : null);
 
         return $beat
-            ->withMixer($beat->mixer->withChannel($channel))
+            ->withMixer($beat->mixer->with($channel))
             ->withKit($beat->kit->withPad(new Pad($this->pad, $this->name, $this->role, $this->sample, $this->start, $this->end, $channel->id)));
     }
 

@@ -6,15 +6,12 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Keys;
-use Pestle\Core\Pattern\Note;
 
 /** Sets how an instrument plays its recording; with another sample, what it plays. */
 final readonly class SetKeys implements Change
 {
-    private const LABELS = [
-        'sample' => 'Sound of', 'start' => 'Start of', 'end' => 'End of', 'rootCents' => 'Root of', 'single' => 'One note at a time of', 'held' => 'Length of notes of',
-        'releaseMs' => 'Release of', 'glideMs' => 'Glide of', 'loopStart' => 'Loop of', 'loopEnd' => 'Loop of', 'levelDb' => 'Level of', 'low' => 'Lowest note of', 'high' => 'Highest note of',
-    ];
+    /** Besides its parameters. */
+    private const OTHERS = ['sample' => 'Sound', 'start' => 'Start', 'end' => 'End', 'loopStart' => 'Loop', 'loopEnd' => 'Loop'];
 
     /** @param non-empty-array<string, mixed> $settings */
     private function __construct(private string $part, private array $settings)
@@ -23,16 +20,10 @@ final readonly class SetKeys implements Change
 
     public static function from(Fields $fields): self
     {
-        $settings = [];
-        foreach (array_intersect($fields->keys(), array_keys(self::LABELS)) as $field) {
+        $settings = $fields->settings(Keys::parameters());
+        foreach (array_intersect($fields->keys(), array_keys(self::OTHERS)) as $field) {
             $settings[$field] = match ($field) {
                 'sample' => $fields->hash('sample'),
-                'rootCents' => $fields->whole('rootCents', 0, 100 * Note::MAX_PITCH),
-                'single', 'held' => $fields->flag($field),
-                'releaseMs' => $fields->whole('releaseMs', 0, Keys::MAX_RELEASE_MS),
-                'glideMs' => $fields->whole('glideMs', 0, Keys::MAX_GLIDE_MS),
-                'levelDb' => $fields->number('levelDb', Keys::MIN_LEVEL_DB, Keys::MAX_LEVEL_DB),
-                'low', 'high' => $fields->whole($field, 0, Note::MAX_PITCH),
                 'loopStart', 'loopEnd' => $fields->has($field) ? $fields->frame($field) : null,
                 default => $fields->frame($field),
             };
@@ -54,7 +45,9 @@ final readonly class SetKeys implements Change
 
     public function label(Beat $beat): string
     {
-        return self::LABELS[array_key_first($this->settings)].' '.$beat->part($this->part)->name;
+        $field = array_key_first($this->settings);
+
+        return (self::OTHERS[$field] ?? Keys::parameters()[$field]->name).' of '.$beat->part($this->part)->name;
     }
 
     public function touches(): array

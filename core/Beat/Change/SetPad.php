@@ -5,19 +5,13 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Pad;
-use Pestle\Core\Kit\PlayMode;
-use Pestle\Core\Kit\Role;
 
 /** Changes one or more settings of a filled pad. */
 final readonly class SetPad implements Change
 {
-    private const LABELS = [
-        'name' => 'Name', 'role' => 'Role', 'levelDb' => 'Level', 'pan' => 'Pan', 'tuneCents' => 'Tune',
-        'start' => 'Start', 'end' => 'End', 'mode' => 'Play mode', 'choke' => 'Choke group', 'channel' => 'Channel',
-        'reversed' => 'Direction', 'answer' => 'Answer',
-    ];
+    /** Besides its parameters. */
+    private const OTHERS = ['name' => 'Name', 'start' => 'Start', 'end' => 'End', 'channel' => 'Channel'];
 
     /** @param non-empty-array<string, mixed> $settings */
     private function __construct(private string $pad, private array $settings)
@@ -26,18 +20,10 @@ final readonly class SetPad implements Change
 
     public static function from(Fields $fields): self
     {
-        $settings = [];
-        foreach (array_intersect($fields->keys(), array_keys(self::LABELS)) as $field) {
+        $settings = $fields->settings(Pad::parameters());
+        foreach (array_intersect($fields->keys(), array_keys(self::OTHERS)) as $field) {
             $settings[$field] = match ($field) {
                 'name' => $fields->text('name'),
-                'role' => $fields->choice('role', Role::class),
-                'levelDb' => $fields->number('levelDb', Pad::MIN_LEVEL_DB, Pad::MAX_LEVEL_DB),
-                'pan' => $fields->number('pan', -1, 1),
-                'tuneCents' => $fields->whole('tuneCents', -Pad::MAX_TUNE_CENTS, Pad::MAX_TUNE_CENTS),
-                'mode' => $fields->choice('mode', PlayMode::class),
-                'choke' => $fields->whole('choke', 0, Pad::CHOKE_GROUPS),
-                'reversed' => $fields->flag('reversed'),
-                'answer' => $fields->choice('answer', Answer::class),
                 'channel' => $fields->id('channel'),
                 default => $fields->frame($field),
             };
@@ -66,7 +52,9 @@ final readonly class SetPad implements Change
 
     public function label(Beat $beat): string
     {
-        return self::LABELS[array_key_first($this->settings)].' of '.$beat->pad($this->pad)->name;
+        $field = array_key_first($this->settings);
+
+        return (self::OTHERS[$field] ?? Pad::parameters()[$field]->name).' of '.$beat->pad($this->pad)->name;
     }
 
     public function touches(): array

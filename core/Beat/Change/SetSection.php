@@ -12,20 +12,20 @@ use Pestle\Core\Theory\Meter;
 /** Sets a section's name, its repeats, a length of its own in bars (0 for as long as its patterns), or a meter of its own. */
 final readonly class SetSection implements Change
 {
-    private const LABELS = ['name' => 'Name of', 'repeats' => 'Repeats of', 'bars' => 'Length of', 'meter' => 'Meter of'];
+    /** Besides its parameters. */
+    private const OTHERS = ['name' => 'Name', 'bars' => 'Length', 'meter' => 'Meter'];
 
-    /** @param non-empty-array<string, string|int|Meter|null> $settings */
+    /** @param non-empty-array<string, mixed> $settings */
     private function __construct(private string $section, private array $settings)
     {
     }
 
     public static function from(Fields $fields): self
     {
-        $settings = [];
-        foreach (array_intersect($fields->keys(), array_keys(self::LABELS)) as $field) {
+        $settings = $fields->settings(Section::parameters());
+        foreach (array_intersect($fields->keys(), array_keys(self::OTHERS)) as $field) {
             $settings[$field] = match ($field) {
                 'name' => $fields->text('name'),
-                'repeats' => $fields->whole('repeats', 1, Section::MAX_REPEATS),
                 'bars' => $fields->has('bars') ? $fields->whole('bars', 0, Pattern::MAX_BARS) : 0,
                 default => $fields->has('meter') ? $fields->meter('meter') : null,
             };
@@ -47,7 +47,9 @@ final readonly class SetSection implements Change
 
     public function label(Beat $beat): string
     {
-        return self::LABELS[array_key_first($this->settings)].' '.$beat->section($this->section)->name;
+        $field = array_key_first($this->settings);
+
+        return (self::OTHERS[$field] ?? Section::parameters()[$field]->name).' of '.$beat->section($this->section)->name;
     }
 
     public function touches(): array

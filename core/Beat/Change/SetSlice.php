@@ -52,12 +52,14 @@ final readonly class SetSlice implements Change
 
     private static function following(Pad $pad, SliceSettings $before, SliceSettings $after, int $end): Pad
     {
+        $level = Pad::parameters()['levelDb'];
+
         return $pad->with([
             'end' => $end,
             'name' => '' !== $after->name && $after->name !== $before->name ? $after->name : $pad->name,
             'role' => $after->role !== $before->role && null !== $after->role ? $after->role : $pad->role,
             'reversed' => $after->reversed !== $before->reversed ? $after->reversed : $pad->reversed,
-            'levelDb' => max(Pad::MIN_LEVEL_DB, min(Pad::MAX_LEVEL_DB, $pad->levelDb + $after->gainDb - $before->gainDb)),
+            'levelDb' => max($level->least, min($level->most, $pad->levelDb + $after->gainDb - $before->gainDb)),
         ]);
     }
 

@@ -9,6 +9,9 @@ use Pestle\Core\Theory\Tempo;
 /** Samples that follow the tempo keep time with the new one; their slices and pads stay on their sound. */
 final readonly class SetTempo implements Change
 {
+    // What follows the tempo is moved: places that another window holds may be old ones.
+    public const TOUCHES = ['tempo', 'edits', 'slices', 'kit'];
+
     private function __construct(private Tempo $tempo)
     {
     }
@@ -20,7 +23,12 @@ final readonly class SetTempo implements Change
 
     public function apply(Beat $beat): Beat
     {
-        return SetEdits::atTempo($beat->with(['tempo' => $this->tempo]));
+        return self::to($beat, $this->tempo);
+    }
+
+    public static function to(Beat $beat, Tempo $tempo): Beat
+    {
+        return SetEdits::atTempo($beat->with(['tempo' => $tempo]));
     }
 
     public function label(Beat $beat): string
@@ -30,7 +38,6 @@ final readonly class SetTempo implements Change
 
     public function touches(): array
     {
-        // What follows the tempo is moved: places that another window holds may be old ones.
-        return ['tempo', 'edits', 'slices', 'kit'];
+        return self::TOUCHES;
     }
 }

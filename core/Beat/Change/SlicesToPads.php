@@ -10,7 +10,8 @@ use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Role;
-use Pestle\Core\Mix\Channel;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Slices;
@@ -63,7 +64,7 @@ final readonly class SlicesToPads implements Change
             throw new InvalidChange('There are no slices yet: slice the sample first.');
         }
         $kit = $beat->kit;
-        $channel = Channel::named($beat->mixer->nextChannelId(), $this->name, null);
+        $channel = Node::channel($beat->mixer->nextId(NodeKind::Channel), $this->name, null);
         $places = $this->places($beat, \count($regions));
         $order = [] === $this->order ? array_keys($regions) : array_values(array_intersect(array_unique($this->order), array_keys($regions)));
         $pads = [];
@@ -82,7 +83,7 @@ final readonly class SlicesToPads implements Change
             $kit = $kit->withPad($pad);
             $pads[] = $pad;
         }
-        $beat = $beat->withKit($kit)->withMixer($beat->mixer->withChannel($channel))->withoutUnusedChannels();
+        $beat = $beat->withKit($kit)->withMixer($beat->mixer->with($channel))->withoutUnusedChannels();
 
         if (!$this->replay) {
             return $beat;

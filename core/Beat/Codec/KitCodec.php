@@ -4,13 +4,11 @@ namespace Pestle\Core\Beat\Codec;
 
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Kit;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
-use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Pattern\Note;
 
@@ -35,23 +33,8 @@ final class KitCodec
         }
         $pads = [];
         foreach ($kit->rows('pads', Kit::MAX_BANKS * Bank::SIZE) as $p) {
-            $pads[$p->id('id')] = new Pad(
-                $p->id('id'),
-                $p->text('name'),
-                $p->choice('role', Role::class),
-                $p->hash('sample'),
-                $p->frame('start'),
-                $p->frame('end', 1),
-                $p->id('channel'),
-                $p->number('levelDb', Pad::MIN_LEVEL_DB, Pad::MAX_LEVEL_DB),
-                $p->number('pan', -1, 1),
-                $p->whole('tuneCents', -Pad::MAX_TUNE_CENTS, Pad::MAX_TUNE_CENTS),
-                $p->choice('mode', PlayMode::class),
-                $p->whole('choke', 0, Pad::CHOKE_GROUPS),
-                $p->has('reversed') && $p->flag('reversed'),
-                $p->has('layers') ? self::layers($p) : [],
-                $p->has('answer') ? $p->choice('answer', Answer::class) : Answer::All,
-            );
+            $pad = new Pad($p->id('id'), $p->text('name'), $p->choice('role', Role::class), $p->hash('sample'), $p->frame('start'), $p->frame('end', 1), $p->id('channel'));
+            $pads[$pad->id] = $pad->with([...$p->settings(Pad::parameters()), 'layers' => $p->has('layers') ? self::layers($p) : []]);
         }
 
         return Kit::of($banks, $pads);
@@ -69,21 +52,8 @@ final class KitCodec
     /** @throws InvalidChange */
     public static function keys(Fields $k): Keys
     {
-        return new Keys(
-            $k->hash('sample'),
-            $k->frame('start'),
-            $k->frame('end', 1),
-            $k->whole('rootCents', 0, 100 * Note::MAX_PITCH),
-            $k->id('channel'),
-            $k->flag('single'),
-            $k->flag('held'),
-            $k->whole('releaseMs', 0, Keys::MAX_RELEASE_MS),
-            $k->number('levelDb', Keys::MIN_LEVEL_DB, Keys::MAX_LEVEL_DB),
-            $k->whole('low', 0, Note::MAX_PITCH),
-            $k->whole('high', 0, Note::MAX_PITCH),
-            $k->has('glideMs') ? $k->whole('glideMs', 0, Keys::MAX_GLIDE_MS) : 0,
-            $k->has('loopStart') ? $k->frame('loopStart') : null,
-            $k->has('loopEnd') ? $k->frame('loopEnd', 1) : null,
-        );
+        $keys = new Keys($k->hash('sample'), $k->frame('start'), $k->frame('end', 1), $k->whole('rootCents', 0, 100 * Note::MAX_PITCH), $k->id('channel'));
+
+        return $keys->with([...$k->settings(Keys::parameters()), 'loopStart' => $k->has('loopStart') ? $k->frame('loopStart') : null, 'loopEnd' => $k->has('loopEnd') ? $k->frame('loopEnd', 1) : null]);
     }
 }

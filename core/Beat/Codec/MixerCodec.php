@@ -4,14 +4,16 @@ namespace Pestle\Core\Beat\Codec;
 
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Mix\Channel;
 use Pestle\Core\Mix\CompressorSettings;
 use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqShape;
-use Pestle\Core\Mix\FaderPlace;
-use Pestle\Core\Mix\Group;
+use Pestle\Core\Mix\EqualizerSettings;
+use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Mix\Send;
 
 /** The mixer as arrays and back. */
 final class MixerCodec
@@ -20,8 +22,7 @@ final class MixerCodec
     public static function toArray(Mixer $mixer): array
     {
         return [
-            'channels' => array_map(static fn (Channel $c): array => $c->toArray(), array_values($mixer->channels)),
-            'groups' => array_map(static fn (Group $g): array => $g->toArray(), array_values($mixer->groups)),
+            'nodes' => array_map(static fn (Node $node): array => $node->toArray(), array_values($mixer->nodes)),
             'master' => $mixer->master->toArray(),
         ];
     }
@@ -29,54 +30,52 @@ final class MixerCodec
     /** @throws InvalidChange */
     public static function read(Fields $mixer): Mixer
     {
-        $channels = $groups = [];
-        foreach ($mixer->rows('channels', Mixer::MAX_CHANNELS) as $c) {
-            $bands = array_map(static fn (Fields $b): EqBand => new EqBand(
-                $b->choice('shape', EqShape::class),
-                $b->number('hz', EqBand::MIN_HZ, EqBand::MAX_HZ),
-                $b->number('gainDb', -EqBand::MAX_GAIN_DB, EqBand::MAX_GAIN_DB),
-                $b->number('q', EqBand::MIN_Q, EqBand::MAX_Q),
-                $b->flag('on'),
-            ), $c->rows('eq', 8));
-            $channels[$c->id('id')] = new Channel(
-                $c->id('id'),
-                $c->text('name'),
-                $c->has('group') ? $c->id('group') : null,
-                $c->number('gainDb', Channel::MIN_GAIN_DB, Channel::MAX_GAIN_DB),
-                $c->number('pan', -1, 1),
-                $c->flag('mute'),
-                $c->flag('solo'),
-                $bands,
-                self::compressor($c->nested('compressor')),
+        $nodes = [];
+        foreach ($mixer->rows('nodes', Mixer::MOST_NODES) as $n) {
+            $sends = [];
+            foreach ($n->rows('sends', Mixer::MOST_NODES) as $send) {
+                $sends[$send->id('to')] = (new Send())->with($send->settings(Send::parameters()));
+            }
+            $node = new Node(
+                $n->id('id'),
+                $n->text('name'),
+                $n->choice('kind', NodeKind::class),
+                $n->has('output') ? $n->id('output') : null,
+                $n->has('colour') ? SongCodec::colour($n) : null,
+                inserts: self::inserts($n),
+                sends: $sends,
             );
-        }
-        foreach ($mixer->rows('groups', 50) as $g) {
-            $groups[$g->id('id')] = new Group(
-                $g->id('id'),
-                $g->text('name'),
-                $g->number('gainDb', Channel::MIN_GAIN_DB, Channel::MAX_GAIN_DB),
-                $g->flag('mute'),
-                self::compressor($g->nested('compressor')),
-                $g->choice('fader', FaderPlace::class),
-            );
+            $nodes[$node->id] = $node->with($n->settings(Node::parameters()));
         }
         $m = $mixer->nested('master');
-
-        return new Mixer($channels, $groups, new Master(
-            $m->number('gainDb', Master::MIN_GAIN_DB, Master::MAX_GAIN_DB),
-            $m->number('ceilingDb', Master::MIN_CEILING_DB, Master::MAX_CEILING_DB),
-            self::compressor($m->nested('compressor')),
-            $m->choice('fader', FaderPlace::class),
-        ));
+        $master = new Master(inserts: self::inserts($m));
+        try {
+            return new Mixer($nodes, $master->with($m->settings(Master::parameters())));
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
     }
 
-    private static function compressor(Fields $c): CompressorSettings
+    /** @return list<InsertSettings> */
+    private static function inserts(Fields $line): array
     {
-        $values = ['on' => $c->flag('on')];
-        foreach (CompressorSettings::RANGES as $field => [$least, $most]) {
-            $values[$field] = $c->number($field, $least, $most);
-        }
+        return array_map(self::insert(...), $line->rows('inserts', Node::MOST_INSERTS));
+    }
 
-        return new CompressorSettings(...$values);
+    /** @throws InvalidChange */
+    private static function insert(Fields $i): InsertSettings
+    {
+        $insert = match ($i->text('kind')) {
+            EqualizerSettings::KIND => new EqualizerSettings($i->id('id'), array_map(self::band(...), $i->rows('bands', EqualizerSettings::MOST_BANDS))),
+            CompressorSettings::KIND => new CompressorSettings($i->id('id'), key: $i->has('key') ? $i->id('key') : null),
+            default => throw InvalidChange::field('kind', 'must be one of: '.implode(', ', InsertSettings::KINDS).'.'),
+        };
+
+        return $insert->with($i->settings($insert::parameters()));
+    }
+
+    private static function band(Fields $b): EqBand
+    {
+        return (new EqBand(EqShape::Peak, 1000.0))->with($b->settings(EqBand::parameters()));
     }
 }

@@ -13,9 +13,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 5
+     * @param array<array-key, mixed> $data of format 1 to 6
      *
-     * @return array<array-key, mixed> of format 5
+     * @return array<array-key, mixed> of format 6
      */
     public static function raised(array $data, int $format): array
     {
@@ -26,7 +26,36 @@ final class OlderFormats
             $data = self::withNumberedBanks(self::withFaderPlaces($data));
         }
 
-        return $format < 5 ? self::withParts($data) : $data;
+        if ($format < 5) {
+            $data = self::withParts($data);
+        }
+
+        return $format < 6 ? self::withNodes($data) : $data;
+    }
+
+    /**
+     * Up to format 5 channels had an equalizer and a compressor, groups and master a compressor, and nothing moved.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withNodes(array $data): array
+    {
+        $compressor = static fn (array $line, string $id): array => ['kind' => 'compressor', 'id' => $id, 'key' => null, ...\is_array($line['compressor'] ?? null) ? $line['compressor'] : []];
+        $mixer = \is_array($data['mixer'] ?? null) ? $data['mixer'] : [];
+        $nodes = [];
+        foreach (self::rows($mixer['channels'] ?? null) as $channel) {
+            $inserts = [['kind' => 'equalizer', 'id' => 'i1', 'on' => true, 'bands' => $channel['eq'] ?? null], $compressor($channel, 'i2')];
+            $nodes[] = [...array_diff_key($channel, ['eq' => 1, 'compressor' => 1, 'group' => 1]), 'kind' => 'channel', 'output' => $channel['group'] ?? null, 'inserts' => $inserts, 'sends' => []];
+        }
+        foreach (self::rows($mixer['groups'] ?? null) as $group) {
+            $nodes[] = [...array_diff_key($group, ['compressor' => 1]), 'kind' => 'group', 'inserts' => [$compressor($group, 'i1')], 'sends' => []];
+        }
+        $master = \is_array($mixer['master'] ?? null) ? $mixer['master'] : [];
+        $mixer = ['nodes' => $nodes, 'master' => [...array_diff_key($master, ['compressor' => 1]), 'inserts' => [$compressor($master, 'i1')]]];
+
+        return [...$data, 'mixer' => $mixer, 'curves' => $data['curves'] ?? []];
     }
 
     /**

@@ -7,12 +7,16 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\Ticks;
 
 /** Parts and sections as arrays and back. */
 final class SongCodec
 {
+    /** No song goes on for so long. */
+    private const MOST_TICKS = 1e9;
+
     /** @throws InvalidChange */
     public static function part(Fields $p): Part
     {
@@ -28,6 +32,27 @@ final class SongCodec
         }
 
         return $colour;
+    }
+
+    /**
+     * Points of a curve: rows of tick, value and bend.
+     *
+     * @throws InvalidChange
+     */
+    public static function curve(Fields $fields, string $field): Curve
+    {
+        $points = [];
+        foreach ($fields->rows($field, Curve::MOST_POINTS) as $row) {
+            $points[] = [$row->number('0', 0, self::MOST_TICKS), $row->number('1', -1e6, 1e6), $row->has('2') ? $row->number('2', -1, 1) : 0.0];
+        }
+        if ([] === $points) {
+            throw InvalidChange::field($field, 'must hold at least one point.');
+        }
+        try {
+            return new Curve($points);
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
     }
 
     /** @throws InvalidChange */

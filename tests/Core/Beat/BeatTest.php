@@ -8,6 +8,7 @@ use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Mix\FaderPlace;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
@@ -63,7 +64,7 @@ final class BeatTest extends TestCase
     {
         $beat = BeatCodec::decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beat-format-3.json'));
         self::assertSame(['From format 3', 'Verse'], [$beat->name, $beat->pattern('p1')->name]);
-        self::assertSame([-6.0, FaderPlace::Before], [$beat->mixer->groups['drums']->gainDb, $beat->mixer->groups['drums']->fader]);
+        self::assertSame([-6.0, FaderPlace::Before], [$beat->channel('drums')->gainDb, $beat->channel('drums')->fader]);
         self::assertSame([12.0, FaderPlace::After], [$beat->mixer->master->gainDb, $beat->mixer->master->fader]);
         self::assertTrue($beat->pad('a0')->reversed);
         self::assertSame('Layer', $beat->pad('a1')->layers[0]->name);
@@ -102,7 +103,7 @@ final class BeatTest extends TestCase
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 5.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 6.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }
@@ -122,8 +123,8 @@ final class BeatTest extends TestCase
             [['type' => 'set-tempo', 'bpm' => '92.5'], 'Tempo 92.5 BPM', static fn (Beat $b): bool => 92.5 === $b->tempo->bpm],
             [['type' => 'set-key', 'key' => 'Bb minor'], 'Key A# minor', static fn (Beat $b): bool => 'A# minor' === $b->key?->name()],
             [['type' => 'set-key', 'key' => ''], 'No key', static fn (Beat $b): bool => null === $b->key],
-            [self::fill('a0', 'Low', 'kick'), 'Low on a pad', static fn (Beat $b): bool => 'drums' === $b->channel('c1')->group],
-            [self::fill('a1', 'Leaf', 'tonal'), 'Leaf on a pad', static fn (Beat $b): bool => null === $b->channel('c2')->group],
+            [self::fill('a0', 'Low', 'kick'), 'Low on a pad', static fn (Beat $b): bool => 'drums' === $b->channel('c1')->output],
+            [self::fill('a1', 'Leaf', 'tonal'), 'Leaf on a pad', static fn (Beat $b): bool => null === $b->channel('c2')->output],
             [['type' => 'set-pad', 'pad' => 'a1', 'tuneCents' => -300], 'Tune of Leaf', static fn (Beat $b): bool => -300 === $b->pad('a1')->tuneCents],
             [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 120], [240, 'a1', 60, 480, 50]]], 'Place 2 sounds', static fn (Beat $b): bool => 2 === \count($b->pattern('p1')->hits)],
             [['type' => 'edit-hits', 'pattern' => 'p1', 'gesture' => 'velocity', 'hits' => [[0, 'a0', 90]]], 'Velocity of Low', static fn (Beat $b): bool => 90 === $b->pattern('p1')->hits[0]->velocity],
@@ -147,24 +148,24 @@ final class BeatTest extends TestCase
             [['type' => 'edit-notes', 'pattern' => 'p4', 'notes' => [[0, 38, 100, 960], [960, 41, 90, 480]]], 'Place 2 notes', static fn (Beat $b): bool => 2 === \count($b->pattern('p4')->notes)],
             [['type' => 'edit-notes', 'pattern' => 'p4', 'gesture' => 'transpose', 'take' => [[0, 38]], 'notes' => [[0, 50, 100, 960]]], 'Transpose a note', static fn (Beat $b): bool => [50, 41] === array_column($b->pattern('p4')->notes, 'pitch')],
             [['type' => 'copy-part', 'part' => 'part-1', 'id' => 'part-9'], 'Copy of Kit', static fn (Beat $b): bool => 'Low' === $b->pad('b0')->name && $b->pad('b0')->channel !== $b->pad('a0')->channel && 'b0' === $b->pattern('p5')->hits[0]->pad && 'part-9' === $b->pattern('p5')->part && [0, 3] === [\count($b->section('s1')->patterns) - 1, \count($b->parts)]],
-            [['type' => 'remove-part', 'part' => 'part-9'], 'Delete Kit copy', static fn (Beat $b): bool => 1 === \count($b->kit->banks) && 3 === \count($b->mixer->channels) && !isset($b->patterns['p5'])],
+            [['type' => 'remove-part', 'part' => 'part-9'], 'Delete Kit copy', static fn (Beat $b): bool => 1 === \count($b->kit->banks) && 3 === \count($b->mixer->of(NodeKind::Channel)) && !isset($b->patterns['p5'])],
             [['type' => 'set-part', 'part' => 'part-2', 'before' => 'part-1'], 'Move Jar', static fn (Beat $b): bool => ['part-2', 'part-1'] === array_keys($b->parts)],
             [['type' => 'set-part', 'part' => 'part-2', 'colour' => 'tide'], 'Colour of Jar', static fn (Beat $b): bool => 'tide' === $b->part('part-2')->colour],
             [['type' => 'set-meter', 'meter' => '6/8'], 'Meter 6/8', static fn (Beat $b): bool => 6 * 2880 === $b->pattern('p1')->ticks && 12 === \count($b->pattern('p1')->hits)],
             [['type' => 'set-meter', 'meter' => '4/4'], 'Meter 4/4', static fn (Beat $b): bool => 5 * 3840 === $b->pattern('p1')->ticks],
             [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4], 'Length 4 bars', static fn (Beat $b): bool => 4 * 3840 === $b->pattern('p1')->ticks],
             [['type' => 'remove-section', 'section' => 's1'], 'Delete Section 1', static fn (Beat $b): bool => ['s3', 's2'] === $b->song],
-            [['type' => 'remove-part', 'part' => 'part-2'], 'Delete Jar', static fn (Beat $b): bool => !isset($b->patterns['p4'], $b->section('s2')->patterns['part-2']) && 2 === \count($b->mixer->channels)],
+            [['type' => 'remove-part', 'part' => 'part-2'], 'Delete Jar', static fn (Beat $b): bool => !isset($b->patterns['p4'], $b->section('s2')->patterns['part-2']) && 2 === \count($b->mixer->of(NodeKind::Channel))],
             [['type' => 'swap-pads', 'pad' => 'a0', 'with' => 'a9'], 'Move Low', static fn (Beat $b): bool => null === $b->kit->pad('a0') && 'a9' === $b->pattern('p1')->hits[0]->pad],
-            [['type' => 'set-channel', 'channel' => 'c1', 'mute' => 1], 'Mute of Low', static fn (Beat $b): bool => $b->channel('c1')->mute],
-            [['type' => 'set-eq-band', 'channel' => 'c1', 'band' => 2, 'shape' => 'peak', 'hz' => 300, 'gainDb' => -3, 'q' => 1, 'on' => true], 'EQ of Low', static fn (Beat $b): bool => $b->channel('c1')->eq[1]->isActive()],
-            [['type' => 'set-master', 'ceilingDb' => -2], 'Ceiling of the master', static fn (Beat $b): bool => -2.0 === $b->mixer->master->ceilingDb],
-            [['type' => 'set-group', 'group' => 'drums', 'gainDb' => -3], 'Level of Drums', static fn (Beat $b): bool => -3.0 === $b->mixer->groups['drums']->gainDb],
+            [['type' => 'set', 'under' => 'mixer/c1', 'mute' => 1], 'Mute of Low', static fn (Beat $b): bool => $b->channel('c1')->mute],
+            [['type' => 'set', 'under' => 'mixer/c1/inserts/i1/bands/2', 'shape' => 'peak', 'hz' => 300, 'gainDb' => -3, 'q' => 1, 'on' => true], 'Shape of Low, band 2', static fn (Beat $b): bool => $b->channel('c1')->has('equalizer')],
+            [['type' => 'set', 'under' => 'mixer/master', 'ceilingDb' => -2], 'Ceiling of Master', static fn (Beat $b): bool => -2.0 === $b->mixer->master->ceilingDb],
+            [['type' => 'set', 'under' => 'mixer/drums', 'gainDb' => -3], 'Level of Drums', static fn (Beat $b): bool => -3.0 === $b->channel('drums')->gainDb],
             [['type' => 'name-bank', 'bank' => 'b', 'name' => 'More'], 'New bank', static fn (Beat $b): bool => 2 === \count($b->kit->banks)],
             [['type' => 'set-slices', 'sample' => self::HASH, 'markers' => [500, 0, 500], 'how' => 'hits'], 'Slice at hits', static fn (Beat $b): bool => [0, 500] === $b->slices[self::HASH]->markers],
             [['type' => 'slices-to-pads', 'sample' => self::HASH, 'name' => 'Loop', 'frames' => 1000, 'rate' => 44100, 'role' => 'tonal', 'bars' => 2], 'Slices of Loop to pads', static fn (Beat $b): bool => 'Loop 2' === $b->pad('c1')->name && 3840 === $b->pattern('p4')->hits[1]->tick],
             [['type' => 'remove-pattern', 'pattern' => 'p2'], 'Delete Lift', static fn (Beat $b): bool => [] === $b->section('s2')->patterns],
-            [['type' => 'clear-pad', 'pad' => 'a9'], 'Clear Low', static fn (Beat $b): bool => !isset($b->mixer->channels['c1']) && 4 === \count($b->pattern('p1')->hits)],
+            [['type' => 'clear-pad', 'pad' => 'a9'], 'Clear Low', static fn (Beat $b): bool => !isset($b->mixer->nodes['c1']) && 4 === \count($b->pattern('p1')->hits)],
         ];
         $beat = Beat::empty('New');
         foreach ($steps as [$data, $label, $holds]) {
@@ -201,8 +202,8 @@ final class BeatTest extends TestCase
         yield 'another part\'s pattern' => [['type' => 'set-cell', 'section' => 's1', 'part' => 'part-1', 'pattern' => 'p7'], 'This pattern is no longer in the beat.'];
         yield 'a song of nothing there' => [['type' => 'set-song', 'sections' => ['s1', 's9']], 'This section is no longer in the beat.'];
         yield 'unsliced' => [['type' => 'slices-to-pads', 'sample' => self::HASH, 'name' => 'X', 'frames' => 9, 'rate' => 44100, 'role' => 'tonal'], 'There are no slices yet'];
-        yield 'ratio' => [['type' => 'set-compressor', 'target' => 'c1', 'on' => 1, 'thresholdDb' => 0, 'ratio' => 0.5, 'attackMs' => 1, 'releaseMs' => 9, 'makeupDb' => 0], 'ratio must be a number from 1 to 20.'];
-        yield 'no channel' => [['type' => 'set-channel', 'channel' => 'c9', 'pan' => 0], 'This channel is no longer in the beat.'];
+        yield 'ratio' => [['type' => 'set', 'under' => 'mixer/c1/inserts/i2', 'on' => 1, 'thresholdDb' => 0, 'ratio' => 0.5, 'attackMs' => 1, 'releaseMs' => 9, 'makeupDb' => 0], 'mixer/c1/inserts/i2/ratio must be a number from 1 to 20.'];
+        yield 'no channel' => [['type' => 'set', 'under' => 'mixer/c9', 'pan' => 0], 'mixer/c9/pan is no parameter of this beat.'];
         yield 'control characters' => [['type' => 'rename-beat', 'name' => "a\nb"], 'name must be text of 1 to 80 characters.'];
         yield 'a list for a number' => [['type' => 'set-tempo', 'bpm' => [90]], 'bpm must be a number'];
     }

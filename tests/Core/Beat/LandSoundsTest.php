@@ -7,6 +7,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Pad;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Tests\Core\Render\RandomBeats;
 use PHPUnit\Framework\TestCase;
 
@@ -17,7 +18,7 @@ final class LandSoundsTest extends TestCase
     {
         $free = self::landed('free');
         self::assertSame(['a1' => 'There', 'a2' => 'Loud', 'a3' => 'Soft', 'a4' => 'Middle'], self::names($free));
-        self::assertCount(4, $free->mixer->channels);
+        self::assertCount(4, $free->mixer->of(NodeKind::Channel));
         self::assertSame('3 sounds on pads', Changes::read(self::landing('free'))->label($free));
         self::assertSame(['a1' => 'Loud', 'a2' => 'Soft', 'a3' => 'Middle'], self::names(self::landed('replace')));
         $this->expectException(InvalidChange::class);

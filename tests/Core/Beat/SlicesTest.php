@@ -8,6 +8,7 @@ use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\Pad;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Tests\Core\Render\RandomBeats;
 use PHPUnit\Framework\TestCase;
@@ -41,7 +42,7 @@ final class SlicesTest extends TestCase
         self::assertCount(1, $free->patterns, 'no pattern was asked for');
         $over = self::made($beat, 'slices-to-pads', ['bank' => 'a']);
         self::assertSame(self::SAMPLE, $over->pad('a1')->sample);
-        self::assertCount(1, $over->mixer->channels, 'the channel of what was there is gone with it');
+        self::assertCount(1, $over->mixer->of(NodeKind::Channel), 'the channel of what was there is gone with it');
         $new = self::made($beat, 'slices-to-pads', []);
         self::assertSame(['a', 'b'], array_map(static fn ($bank): string => $bank->id, $new->kit->banks));
         // Ordered by pitch: the pads are in that order, the pattern still replays the loop.

@@ -71,7 +71,7 @@ final class DeliveryTest extends TestCase
         $changes = [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]];
         foreach ([$sound, $turned] as $i => $block) {
             $changes[] = ['type' => 'fill-pad', 'pad' => 'a'.$i, 'sample' => Sounds::put($folder, $block), 'name' => 'Side '.$i, 'role' => 'tonal', 'start' => 0, 'end' => 4000];
-            $changes[] = ['type' => 'set-channel', 'channel' => 'c'.($i + 1), 'gainDb' => 6 - 0.5 * $i];
+            $changes[] = ['type' => 'set', 'under' => 'mixer/c'.($i + 1), 'gainDb' => 6 - 0.5 * $i];
         }
         $changes[] = ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [0, 'a1', 127]]];
         $beat = RandomBeats::changed(Beat::empty('Turned'), $changes);
@@ -103,7 +103,7 @@ final class DeliveryTest extends TestCase
     {
         $beats = new RandomBeats(Sounds::folder());
         $out = Sounds::folder();
-        $made = (new DeliveryWriter(new SampleLibrary($beats->folder)))->write($beats->beat(2), new DeliveryOrder('p1', stems: StemGrouping::Channel), $out.'/mix.wav', $out, static fn (float $p): bool => $p < 0.4);
+        $made = (new DeliveryWriter(new SampleLibrary($beats->folder)))->write($beats->beat(2), new DeliveryOrder('p1', grouping: StemGrouping::Channel), $out.'/mix.wav', $out, static fn (float $p): bool => $p < 0.4);
         self::assertNull($made);
         self::assertSame([], glob($out.'/*'));
     }

@@ -5,7 +5,8 @@ namespace Pestle\Tests\Core\Exchange;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\Resampling;
-use Pestle\Core\Mix\Channel;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
@@ -23,11 +24,10 @@ final class ResamplingTest extends TestCase
         $beat = $beats->beat(3);
         self::assertEquals($beat, Resampling::of($beat, null, true));
         $dry = Resampling::of($beat, null, false);
-        foreach ($dry->mixer->channels as $channel) {
-            self::assertSame([0.0, 0.0, false], [$channel->gainDb, $channel->pan, $channel->compressor->on]);
-            self::assertSame([], array_filter($channel->eq, static fn ($band): bool => $band->isActive()));
+        foreach ($dry->mixer->nodes as $node) {
+            self::assertSame([0.0, 0.0, [], []], [$node->gainDb, $node->pan, $node->inserts, $node->sends]);
         }
-        self::assertFalse($dry->mixer->groups['drums']->compressor->on);
+        self::assertSame([], $dry->mixer->master->inserts);
         self::assertSame($beat->mixer->master->ceilingDb, $dry->mixer->master->ceilingDb);
         self::assertSame([$beat->kit, $beat->patterns], [$dry->kit, $dry->patterns], 'what is played is the same');
     }
@@ -36,11 +36,11 @@ final class ResamplingTest extends TestCase
     {
         $beats = new RandomBeats(Sounds::folder());
         $beat = $beats->beat(2);
-        $ids = array_keys($beat->mixer->channels);
-        $muted = $beat->withMixer($beat->mixer->withChannel($beat->mixer->channels[$ids[0]]->with(['mute' => true])));
+        $ids = array_keys($beat->mixer->of(NodeKind::Channel));
+        $muted = $beat->withMixer($beat->mixer->with($beat->mixer->nodes[$ids[0]]->with(['mute' => true])));
         foreach ([$beat, $muted] as $from) {
             $caught = Resampling::of($from, (string) $ids[0], true);
-            $heard = array_filter($caught->mixer->channels, static fn (Channel $c): bool => $caught->mixer->isHeard($c));
+            $heard = array_filter($caught->mixer->of(NodeKind::Channel), static fn (Node $c): bool => $caught->mixer->isHeard($c));
             self::assertSame([$ids[0]], array_keys($heard));
         }
         // Its sound is what its pads give, and nothing of the others.

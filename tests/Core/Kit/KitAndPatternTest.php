@@ -6,9 +6,9 @@ use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Kit;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
-use Pestle\Core\Mix\Channel;
-use Pestle\Core\Mix\Group;
 use Pestle\Core\Mix\Mixer;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Slices;
@@ -73,18 +73,19 @@ final class KitAndPatternTest extends TestCase
     public function testSoloAndMuteDecideWhatIsHeard(): void
     {
         $mixer = Mixer::empty();
-        foreach (['c1' => Group::DRUMS, 'c2' => null, 'c3' => null] as $id => $group) {
-            self::assertSame($id, $mixer->nextChannelId());
-            $mixer = $mixer->withChannel(Channel::named($id, $id, $group));
+        foreach (['c1' => Mixer::DRUMS, 'c2' => null, 'c3' => null] as $id => $group) {
+            self::assertSame($id, $mixer->nextId(NodeKind::Channel));
+            $mixer = $mixer->with(Node::channel($id, $id, $group));
         }
-        $heard = static fn (Mixer $m): string => implode(' ', array_keys(array_filter($m->channels, $m->isHeard(...))));
+        $heard = static fn (Mixer $m): string => implode(' ', array_keys(array_filter($m->of(NodeKind::Channel), $m->isHeard(...))));
         self::assertSame('c1 c2 c3', $heard($mixer));
-        self::assertSame('c2 c3', $heard($mixer->withGroup($mixer->groups[Group::DRUMS]->with(['mute' => true]))));
-        $solo = $mixer->withChannel($mixer->channels['c2']->with(['solo' => true]));
+        self::assertSame('c2 c3', $heard($mixer->with($mixer->nodes[Mixer::DRUMS]->with(['mute' => true]))));
+        $solo = $mixer->with($mixer->nodes['c2']->with(['solo' => true]));
         self::assertTrue($solo->hasSolo());
         self::assertSame('c2', $heard($solo));
-        self::assertSame('', $heard($solo->withChannel($solo->channels['c2']->with(['mute' => true]))), 'mute is stronger');
-        self::assertSame('c2', $solo->withoutChannel('c2')->nextChannelId());
+        self::assertSame('', $heard($solo->with($solo->nodes['c2']->with(['mute' => true]))), 'mute is stronger');
+        self::assertSame('c1', $heard($mixer->with($mixer->nodes[Mixer::DRUMS]->with(['solo' => true]))), 'a group is heard with all that is in it');
+        self::assertSame('c2', $solo->without('c2')->nextId(NodeKind::Channel));
     }
 
     public function testASectionLastsAsLongAsItsLongestFilledPattern(): void

@@ -10,9 +10,12 @@ use Pestle\Core\Mix\CompressorSettings;
 use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqShape;
 use Pestle\Core\Mix\Equalizer;
+use Pestle\Core\Mix\EqualizerSettings;
+use Pestle\Core\Mix\FixedInserts;
+use Pestle\Core\Mix\Gain;
 use Pestle\Core\Mix\Limiter;
+use Pestle\Core\Mix\MovingInserts;
 use Pestle\Core\Mix\RecordingSum;
-use Pestle\Core\Render\Gain;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Fft;
 use Pestle\Core\Signal\Noise;
@@ -27,17 +30,17 @@ final class DynamicsTest extends TestCase
 {
     public function testTheCompressorFollowsItsCurve(): void
     {
-        $compressor = new Compressor(new CompressorSettings(true, -20.0, 4.0, 1.0, 2000.0, 3.0), 44100);
+        $compressor = new Compressor(new CompressorSettings('i1', true, -20.0, 4.0, 1.0, 2000.0, 3.0), 44100);
         // A constant level: 12 dB above the threshold comes out 3 dB above it, then 3 dB of make-up.
         $level = Decibels::toGain(-8.0);
         $block = new StereoBlock(array_fill(0, 20000, $level), array_fill(0, 20000, -$level));
-        [$out, $state, $curve] = $compressor->process($block, $compressor->rest());
+        [$out, $state, $curve] = $compressor->process($block, null, $compressor->rest());
         self::assertEqualsWithDelta(-14.0, Decibels::fromGain($out->left[19999]), 0.02);
         self::assertSame($out->left[19999], -$out->right[19999]);
-        self::assertEqualsWithDelta(-9.0, Decibels::fromGain($curve->reduction()), 0.02);
+        self::assertEqualsWithDelta(-9.0, Decibels::fromGain($curve?->reduction() ?? 1.0), 0.02);
         self::assertCount(\count($compressor->rest()), $state);
         $quiet = new StereoBlock(array_fill(0, 1000, 0.05), array_fill(0, 1000, 0.05));
-        [$out] = $compressor->process($quiet, $compressor->rest());
+        [$out] = $compressor->process($quiet, null, $compressor->rest());
         self::assertEqualsWithDelta(0.05 * Decibels::toGain(3.0), $out->left[999], 1e-6);
     }
 
@@ -55,13 +58,13 @@ final class DynamicsTest extends TestCase
     {
         foreach ([6.0, 12.0, 20.0] as $over) {
             foreach ([1000.0, 3000.0] as $hz) {
-                $compressor = new Compressor(new CompressorSettings(true, -30.0, 4.0, $attack, $release), 44100);
+                $compressor = new Compressor(new CompressorSettings('i1', true, -30.0, 4.0, $attack, $release), 44100);
                 $full = 0.75 * $over;
                 $loud = (int) (44100 * (0.008 * $attack));
                 $sine = Sounds::sine($hz, $loud, 44100, Decibels::toGain(-30.0 + $over));
                 $sound = [...array_fill(0, 777, 0.0), ...$sine, ...array_fill(0, (int) (44100 * 0.004 * $release), 0.0)];
-                [, , $curve] = $compressor->process(new StereoBlock($sound, $sound), $compressor->rest());
-                $depths = array_map(static fn (float $g): float => -Decibels::fromGain($g), $curve->expand(\count($sound)));
+                [, , $curve] = $compressor->process(new StereoBlock($sound, $sound), null, $compressor->rest());
+                $depths = array_map(static fn (float $g): float => -Decibels::fromGain($g), $curve?->expand(\count($sound)) ?? []);
                 $reached = $let = 0;
                 while ($depths[777 + $reached] < 0.632 * $full) {
                     ++$reached;
@@ -79,52 +82,95 @@ final class DynamicsTest extends TestCase
     public function testLowTonesAreReducedAsFarAsHighOnes(): void
     {
         foreach ([50.0, 70.0, 100.0, 2000.0] as $hz) {
-            $compressor = new Compressor(new CompressorSettings(true, -30.0, 4.0, 100.0, 20.0), 44100);
+            $compressor = new Compressor(new CompressorSettings('i1', true, -30.0, 4.0, 100.0, 20.0), 44100);
             $sound = Sounds::sine($hz, 60000, 44100, Decibels::toGain(-18.0));
-            [$out] = $compressor->process(new StereoBlock($sound, $sound), $compressor->rest());
+            [$out] = $compressor->process(new StereoBlock($sound, $sound), null, $compressor->rest());
             self::assertEqualsWithDelta(-27.0, Decibels::fromGain(Peak::of(\array_slice($out->left, 50000))), 0.1, "$hz Hz");
         }
     }
 
     public function testItIsAtRestAgainAfterTheSound(): void
     {
-        $compressor = new Compressor(new CompressorSettings(true, -30.0, 4.0, 1.0, 20.0, 3.0), 44100);
-        [, $state] = $compressor->process(Sounds::hit(2, 5003, 0.9), $compressor->rest());
+        $compressor = new Compressor(new CompressorSettings('i1', true, -30.0, 4.0, 1.0, 20.0, 3.0), 44100);
+        [, $state] = $compressor->process(Sounds::hit(2, 5003, 0.9), null, $compressor->rest());
         self::assertNotSame($compressor->rest(), $state);
-        [, $state] = $compressor->process(StereoBlock::silence(44100), $state);
+        [, $state] = $compressor->process(StereoBlock::silence(44100), null, $state);
         self::assertSame($compressor->rest(), $state);
     }
 
     public function testItsCurveIsWhatItApplied(): void
     {
-        $compressor = new Compressor(new CompressorSettings(true, -30.0, 3.0, 0.5, 30.0), 44100);
+        $compressor = new Compressor(new CompressorSettings('i1', true, -30.0, 3.0, 0.5, 30.0), 44100);
         $block = Sounds::hit(2, 3001, 0.9);
-        [$out, , $curve] = $compressor->process($block, $compressor->rest());
-        foreach ($curve->expand(3001) as $i => $gain) {
+        [$out, , $curve] = $compressor->process($block, null, $compressor->rest());
+        foreach ($curve?->expand(3001) ?? [] as $i => $gain) {
             self::assertEqualsWithDelta($block->left[$i] * $gain, $out->left[$i], 1 / 8388608);
         }
-        self::assertCount(3001, $curve->expand(3001));
+        self::assertCount(3001, $curve?->expand(3001) ?? []);
     }
 
     public function testFiltersBesideTheCompressorAreTheEqualizer(): void
     {
         $bands = [new EqBand(EqShape::HighPass, 120, 0, 0.7, true), new EqBand(EqShape::Peak, 900, 5, 1.2, true)];
         $equalizer = Equalizer::of($bands, 44100);
-        $compressor = new Compressor(new CompressorSettings(true, -24.0, 2.0), 44100);
+        $compressor = new Compressor(new CompressorSettings('i1', true, -24.0, 2.0), 44100);
         $block = Sounds::hit(6, 4000);
-        [$first] = $equalizer->process($block, $equalizer->rest());
-        [$apart] = $compressor->process($first, $compressor->rest());
-        [$together] = $compressor->process($block, [...$equalizer->rest(), ...$compressor->rest()], $equalizer->sections);
-        self::assertEquals($apart, $together);
+        [$first, $filters] = $equalizer->process($block, null, $equalizer->rest());
+        [$apart, $follower, $curve] = $compressor->process($first, null, $compressor->rest());
+        [$together, $filtersToo, $followerToo, $curveToo] = $equalizer->into($compressor, $block, $equalizer->rest(), $compressor->rest());
+        self::assertSame($filters, $filtersToo);
+        // Between the two nothing is rounded where they run together.
+        $grid = 1 / 8388608;
+        self::assertEqualsWithDelta($follower, $followerToo, 4 * $grid);
+        self::assertEqualsWithDelta($curve?->expand(4000), $curveToo->expand(4000), 4 * $grid);
+        self::assertLessThanOrEqual(2 * $grid, Gain::difference($apart, $together)->peak());
         $off = Equalizer::of(EqBand::defaults(), 44100);
-        self::assertFalse($off->isActive());
-        self::assertEquals([$block, []], $off->process($block, []));
+        [$same, $rest] = $off->process($block, null, $off->rest());
+        self::assertSame([Gain::onGrid($block)->left, $off->rest()], [$same->left, $rest]);
+    }
+
+    /** What is steered by another sound gets the gain that other one would have got. */
+    public function testAnotherSoundSteersTheGain(): void
+    {
+        $compressor = new Compressor(new CompressorSettings('i1', true, -30.0, 6.0, 1.0, 60.0), 44100);
+        $tone = Sounds::sine(200, 8000, 44100, 0.01);
+        $sound = new StereoBlock($tone, $tone);
+        $kick = Sounds::hit(3, 8000, 0.9);
+        [$ducked, $state, $curve] = $compressor->process($sound, $kick, $compressor->rest());
+        [, $own, $kicks] = $compressor->process($kick, null, $compressor->rest());
+        self::assertEquals([$own, $kicks], [$state, $curve]);
+        self::assertSame(Gain::curve($sound, $curve?->expand(8000))->left, $ducked->left);
+        self::assertLessThan(0.4, Peak::of(\array_slice($ducked->left, 200, 600)) / 0.01);
+        [$free] = $compressor->process($sound, StereoBlock::silence(8000), $compressor->rest());
+        self::assertSame(Gain::onGrid($sound)->left, $free->left);
+    }
+
+    /** Settings that move to where they are already are settings that stay. */
+    public function testInsertsThatStandStillAreFixedOnesToTheBit(): void
+    {
+        $settings = [new EqualizerSettings('i1', [new EqBand(EqShape::Peak, 900, 5, 1.2, true), new EqBand(EqShape::LowShelf, 100)]), new CompressorSettings('i2', true, -24.0, 2.0), new CompressorSettings('i3', true, -20.0, key: 'k')];
+        $fixed = new FixedInserts($settings, 44100);
+        $moving = new MovingInserts(array_fill(0, 63, $fixed));
+        self::assertSame($fixed->rest(), $moving->rest());
+        [$state, $states] = [$fixed->rest(), $moving->rest()];
+        foreach ([1, 2, 3] as $seed) {
+            [$sound, $key] = [Sounds::hit($seed, 1000), ['k' => Sounds::hit(9, 1000)]];
+            $once = $fixed->process($sound, 1000, $key, $state);
+            $steps = $moving->process($sound, 1000, $key, $states);
+            [$state, $states] = [$once->state, $steps->state];
+            self::assertEqualsWithDelta($state, $states, 1e-7);
+            self::assertLessThanOrEqual(4 / 8388608, Gain::difference($once->sound ?? $sound, $steps->sound ?? $sound)->peak());
+            self::assertEqualsWithDelta($once->curves[2]->expand(1000), $steps->curves[2]->expand(1000), 1e-6);
+        }
+        // What is off keeps its place at rest.
+        $off = new FixedInserts([$settings[0]->with(['on' => false]), $settings[1]->with(['on' => false])], 44100);
+        self::assertSame([$sound, $off->rest(), []], array_values(get_object_vars($off->process($sound, 1000, [], $off->rest()))));
     }
 
     public function testARecordingOnTheShortWayIntoASumIsTheSameToTheBit(): void
     {
-        $sections = Equalizer::of([new EqBand(EqShape::LowShelf, 200, 6, 0.8, true), new EqBand(EqShape::Peak, 3000, -7, 2, true)], 44100)->sections;
-        $compressor = new Compressor(new CompressorSettings(true, -28.0, 5.0, 0.5, 40.0, 2.0), 44100);
+        $sections = array_values(Equalizer::of([new EqBand(EqShape::LowShelf, 200, 6, 0.8, true), new EqBand(EqShape::Peak, 3000, -7, 2, true)], 44100)->sections);
+        $compressor = new Compressor(new CompressorSettings('i1', true, -28.0, 5.0, 0.5, 40.0, 2.0), 44100);
         $pieces = 3;
         $chance = new Noise(4);
         foreach ([2, 1, 0] as $count) {
@@ -134,7 +180,7 @@ final class DynamicsTest extends TestCase
                 $frames = RecordingSum::FRAMES * (1 + $piece);
                 $bytes = pack('v*', ...array_map(static fn (float $x): int => (int) ($x * 32767.9), $chance->block(2 * $frames)));
                 $dry = Gain::onGrid(Gain::sides((new PcmDecoder(SampleFormat::Int16, 2))->decode($bytes), 0.7, 1.3));
-                [$wet, $state, $curve] = $compressor->process($dry, $state, $used);
+                [$wet, $state, $curve] = $compressor->through($used, $dry, $state);
                 $sum = new RecordingSum($frames);
                 $sum->add($bytes, [0.7, 1.3, 0.31, 0.93], $used, $compressor, $short);
                 [$short, $shortCurve] = $sum->add($bytes, [0.7, 1.3, 0.5, 0.25], $used, $compressor, $short);

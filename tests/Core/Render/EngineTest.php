@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Render;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\EngineClient;
 use Pestle\Core\Render\PadSounds;
@@ -44,7 +45,7 @@ final class EngineTest extends TestCase
 
     public function testAnEditSendsOnlyWhatChangedAndAddsUpToTheWhole(): void
     {
-        $beat = RandomBeats::changed($this->beats->beat(3), [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4], ['type' => 'set-compressor', 'target' => 'drums', 'on' => 0, 'thresholdDb' => 0, 'ratio' => 1, 'attackMs' => 1, 'releaseMs' => 9, 'makeupDb' => 0]]);
+        $beat = RandomBeats::changed($this->beats->beat(3), [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4], ['type' => 'set', 'under' => 'mixer/drums/inserts/i1', 'on' => 0, 'thresholdDb' => 0, 'ratio' => 1, 'attackMs' => 1, 'releaseMs' => 9, 'makeupDb' => 0]]);
         [$first, $sound] = $this->client->ask(['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'what' => 'p1', 'have' => '']);
         self::assertFalse($first['patch']);
         self::assertSame(8 * self::int($first['frames']), \strlen($sound));
@@ -121,7 +122,7 @@ final class EngineTest extends TestCase
         self::assertNotSame($whole, $other);
         self::assertSame(md5(substr($whole, -400_000)), md5(substr($other.$ask($edited, 96, 64), -400_000)), 'from the middle of what it knew');
         // With another mixer, and from a place where nothing is known, it is there after the memory of its filters.
-        $louder = RandomBeats::changed($edited, [['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -7]]);
+        $louder = RandomBeats::changed($edited, [['type' => 'set', 'under' => 'mixer/c1', 'gainDb' => -7]]);
         $exact = $ask($louder, 0, 64).$ask($louder, 64, 64);
         $middle = $ask($louder, 60, 64);
         self::assertSame(md5(substr($exact, -200_000)), md5(substr($middle, -200_000)));
@@ -145,12 +146,34 @@ final class EngineTest extends TestCase
         self::assertIsInt(Wire::read($asked[1])[0]['frames'] ?? null);
     }
 
-    public function testAPadIsHeardThroughItsChannel(): void
+    /** A struck pad is to the bit what the beat would be with nothing but that hit. */
+    public function testAPadIsHeardThroughAllLinesItMeets(): void
     {
-        $beat = $this->beats->beat(1);
-        [$answer, $loud] = $this->client->ask(['op' => 'pad', 'beat' => BeatCodec::encode($beat), 'pad' => 'a0']);
-        self::assertSame(\strlen($loud), 8 * self::int($answer['frames']));
-        $quieter = RandomBeats::changed($beat, [['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => $beat->channel('c1')->gainDb - 20]]);
+        $beat = RandomBeats::changed($this->beats->parts(1), [['type' => 'set-pad', 'pad' => 'a0', 'start' => 0, 'mode' => 'one-shot'], ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 12]]);
+        foreach ([127, 60] as $velocity) {
+            [$answer, $struck] = $this->client->ask(['op' => 'pad', 'beat' => BeatCodec::encode($beat), 'pad' => 'a0', 'velocity' => $velocity]);
+            self::assertSame(\strlen($struck), 8 * self::int($answer['frames']));
+            $alone = RandomBeats::changed($beat, [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 64], ['type' => 'edit-hits', 'pattern' => 'p1', 'take' => array_map(static fn (Hit $hit): array => [$hit->tick, $hit->pad], $beat->pattern('p1')->hits), 'hits' => [[0, 'a0', $velocity]]]]);
+            $whole = '';
+            $renderer = new Renderer($sounds = new PadSounds(new SampleLibrary($this->beats->folder), Beat::SAMPLE_RATE), SegmentCache::none());
+            foreach ($renderer->stream(Plan::song($alone, [['p1', 1]], $sounds)) as $moment) {
+                $whole .= $moment->mix->packed() ?: str_repeat("\0", 8 * $moment->segment->frames);
+                if (\strlen($whole) > \strlen($struck)) {
+                    break;
+                }
+            }
+            self::assertGreaterThan(0.01, self::peak($struck));
+            // At its end the limiter already knows that nothing follows.
+            $same = \strlen($struck) - 8 * 500;
+            self::assertSame(md5(substr($whole, 0, $same)), md5(substr($struck, 0, $same)));
+        }
+    }
+
+    public function testALevelIsHeardInAStruckPad(): void
+    {
+        $beat = RandomBeats::changed($this->beats->beat(1), [['type' => 'set', 'under' => 'mixer', 'drums/inserts/i1/on' => 0, 'master/gainDb' => -12]]);
+        [, $loud] = $this->client->ask(['op' => 'pad', 'beat' => BeatCodec::encode($beat), 'pad' => 'a0']);
+        $quieter = RandomBeats::changed($beat, [['type' => 'set', 'under' => 'mixer/c1', 'gainDb' => $beat->channel('c1')->gainDb - 20]]);
         [, $soft] = $this->client->ask(['op' => 'pad', 'beat' => BeatCodec::encode($quieter), 'pad' => 'a0']);
         self::assertEqualsWithDelta(10.0, self::peak($loud) / self::peak($soft), 0.01);
     }

@@ -4,7 +4,7 @@ namespace Pestle\Tests\Core\Render;
 
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Render\Gain;
+use Pestle\Core\Mix\Gain;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Panning;
 use Pestle\Core\Render\Plan;

@@ -6,6 +6,7 @@ use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Changes;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Tests\Core\Sounds;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
@@ -66,15 +67,54 @@ final class RandomBeats
         }
         $changes[] = ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => $hits];
         $beat = self::changed($beat, $changes);
-        $more = [['type' => 'set-compressor', 'target' => 'drums', 'on' => 1, 'thresholdDb' => -24, 'ratio' => 3, 'attackMs' => 2, 'releaseMs' => 60, 'makeupDb' => 4], ['type' => 'set-master', 'gainDb' => $chance->getInt(0, 12)]];
-        foreach (array_keys($beat->mixer->channels) as $id) {
-            $more[] = ['type' => 'set-channel', 'channel' => $id, 'gainDb' => $chance->getInt(-12, 3), 'pan' => $chance->getInt(-3, 3) / 3];
-            $more[] = ['type' => 'set-eq-band', 'channel' => $id, 'band' => $chance->getInt(1, 4), 'shape' => ['peak', 'low-shelf', 'high-pass'][$chance->getInt(0, 2)], 'hz' => $chance->getInt(60, 6000), 'gainDb' => $chance->getInt(-9, 9), 'q' => 0.9, 'on' => 1];
-            $more[] = ['type' => 'set-eq-band', 'channel' => $id, 'band' => $chance->getInt(1, 4), 'shape' => 'peak', 'hz' => $chance->getInt(60, 6000), 'gainDb' => $chance->getInt(-9, 9), 'q' => 2, 'on' => $chance->getInt(0, 1)];
-            $more[] = ['type' => 'set-compressor', 'target' => $id, 'on' => $chance->getInt(0, 1), 'thresholdDb' => -30, 'ratio' => 4, 'attackMs' => 1, 'releaseMs' => 50, 'makeupDb' => 0];
+        $more = [['type' => 'set', 'under' => 'mixer/drums/inserts/i1', 'on' => 1, 'thresholdDb' => -24, 'ratio' => 3, 'attackMs' => 2, 'releaseMs' => 60, 'makeupDb' => 4], ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => $chance->getInt(0, 12)]];
+        foreach (array_keys($beat->mixer->of(NodeKind::Channel)) as $id) {
+            $more[] = ['type' => 'set', 'under' => 'mixer/'.$id, 'gainDb' => $chance->getInt(-12, 3), 'pan' => $chance->getInt(-3, 3) / 3];
+            $more[] = ['type' => 'set', 'under' => 'mixer/'.$id.'/inserts/i1/bands/'.$chance->getInt(1, 4), 'shape' => ['peak', 'low-shelf', 'high-pass'][$chance->getInt(0, 2)], 'hz' => $chance->getInt(60, 6000), 'gainDb' => $chance->getInt(-9, 9), 'q' => 0.9, 'on' => 1];
+            $more[] = ['type' => 'set', 'under' => 'mixer/'.$id.'/inserts/i1/bands/'.$chance->getInt(1, 4), 'shape' => 'peak', 'hz' => $chance->getInt(60, 6000), 'gainDb' => $chance->getInt(-9, 9), 'q' => 2, 'on' => $chance->getInt(0, 1)];
+            $more[] = ['type' => 'set', 'under' => 'mixer/'.$id.'/inserts/i2', 'on' => $chance->getInt(0, 1), 'thresholdDb' => -30, 'ratio' => 4, 'attackMs' => 1, 'releaseMs' => 50, 'makeupDb' => 0];
         }
 
-        return self::changed($beat, $more);
+        $beat = self::changed($beat, $more);
+
+        return 3 === $seed ? self::routed($beat, $chance) : $beat;
+    }
+
+    /** Groups in groups, returns before and after the fader, inserts in another order, steering, and settings that move over the song. */
+    private static function routed(Beat $beat, Randomizer $chance): Beat
+    {
+        $channels = array_map(strval(...), array_keys($beat->mixer->of(NodeKind::Channel)));
+        $second = $channels[1];
+        $changes = [
+            ['type' => 'add-node', 'kind' => 'return', 'id' => 'r1', 'name' => 'Squeezed', 'from' => 'c1'],
+            ['type' => 'add-node', 'kind' => 'return', 'id' => 'r2', 'name' => 'Through', 'from' => 'r1'],
+            ['type' => 'add-node', 'kind' => 'group', 'id' => 'g1', 'name' => 'All', 'from' => 'drums'],
+            ['type' => 'set-node', 'node' => $second, 'output' => 'g1'],
+            ['type' => 'add-insert', 'node' => 'r1', 'kind' => 'compressor'],
+            ['type' => 'set', 'under' => 'mixer/r1', 'inserts/i1/thresholdDb' => -40, 'inserts/i1/makeupDb' => 8, 'pan' => -0.4],
+            ['type' => 'add-insert', 'node' => 'g1', 'kind' => 'equalizer'],
+            ['type' => 'set', 'under' => 'mixer/g1/inserts', 'i2/bands/4/on' => 1, 'i2/bands/4/gainDb' => -6, 'i2/bands/2/on' => 1, 'i2/bands/2/gainDb' => 5, 'i1/on' => 1, 'i1/thresholdDb' => -25],
+            ['type' => 'set-insert', 'node' => 'g1', 'insert' => 'i2', 'place' => $chance->getInt(0, 1)],
+            ['type' => 'add-send', 'node' => $second, 'to' => 'r2'],
+            ['type' => 'set', 'under' => 'mixer/'.$second.'/sends/r2', 'gainDb' => $chance->getInt(-9, 0), 'beforeFader' => $chance->getInt(0, 1)],
+            ['type' => 'set', 'under' => 'mixer/'.$second.'/inserts/i2', 'on' => 1, 'thresholdDb' => -35, 'ratio' => 8],
+            ['type' => 'set-insert', 'node' => $second, 'insert' => 'i2', 'key' => 'c1'],
+            ['type' => 'set-insert', 'node' => 'master', 'insert' => 'i1', 'key' => $second],
+            ['type' => 'set', 'under' => 'mixer/master/inserts/i1', 'on' => 1, 'thresholdDb' => -30],
+            // What steers may itself be silent.
+            ['type' => 'set', 'under' => 'mixer', ($channels[2] ?? 'c1').'/mute' => $chance->getInt(0, 1), 'c1/mute' => $chance->getInt(0, 1)],
+        ];
+        $curves = ['mixer/'.$second.'/gainDb' => [-20, 6], 'mixer/'.$second.'/pan' => [-1, 1], 'mixer/c1/sends/r1/gainDb' => [-30, 0], 'mixer/g1/inserts/i2/bands/2/hz' => [80, 4000], 'mixer/r1/inserts/i1/thresholdDb' => [-50, -5], 'mixer/master/gainDb' => [-6, 6]];
+        foreach ($chance->pickArrayKeys($curves, 3) as $path) {
+            [$least, $most] = $curves[$path];
+            $points = [];
+            for ($tick = $chance->getInt(0, 500), $n = $chance->getInt(1, 5); $n > 0; --$n, $tick += $chance->getInt(0, 4000)) {
+                $points[] = [$tick, $chance->getInt($least, $most), [0, 0, 0.4, -0.7, 1][$chance->getInt(0, 4)]];
+            }
+            $changes[] = ['type' => 'set-curve', 'path' => $path, 'points' => $points];
+        }
+
+        return self::changed($beat, $changes);
     }
 
     /** Several parts with patterns of unequal lengths, in sections that wrap, are cut off, muted in part or of another meter. */
@@ -93,7 +133,7 @@ final class RandomBeats
             $changes[] = ['type' => 'add-part', 'id' => $part, 'name' => 'Keys '.$i, 'sample' => $sample['hash'], 'start' => $start, 'end' => $chance->getInt($start + 500, $sample['frames']), 'rootCents' => $chance->getInt(4500, 7200), 'section' => 's1'];
             $changes[] = ['type' => 'set-keys', 'part' => $part, 'single' => $i, 'held' => $chance->getInt(0, 1), 'releaseMs' => $chance->getInt(0, 300), 'glideMs' => $chance->getInt(0, 120), ...1 === $chance->getInt(0, 1) ? ['loopStart' => $start + 100, 'loopEnd' => $start + 400] : []];
         }
-        $beat = self::changed($this->beat($seed), $changes);
+        $beat = self::changed($this->beat(10 * $seed), $changes);
         $changes = [];
         foreach ($beat->patterns as $pattern) {
             $changes[] = ['type' => 'set-pattern', 'pattern' => $pattern->id, 'bars' => $chance->getInt(1, 2)];
@@ -121,7 +161,7 @@ final class RandomBeats
             ['type' => 'set-song', 'sections' => ['s1', 's3', 's2', 's1']],
         );
 
-        return self::changed($beat, $changes);
+        return self::routed(self::changed($beat, $changes), $chance);
     }
 
     /** @param list<array<string, mixed>> $changes */

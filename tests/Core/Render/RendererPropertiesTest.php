@@ -7,7 +7,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Exchange\StemGrouping;
-use Pestle\Core\Render\Gain;
+use Pestle\Core\Mix\Gain;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
@@ -81,7 +81,7 @@ final class RendererPropertiesTest extends TestCase
         self::assertSame($cold, $this->packed($renderer->loop($this->loop($beat))));
         self::assertSame($cold, $this->packed($renderer->loop($this->loop($beat))), 'warm');
 
-        $edited = RandomBeats::changed($beat, [['type' => 'set-cell', 'section' => 's1', 'part' => 'part-1', 'pattern' => 'p1'], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[960, 'a0', 99]]], ['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -3.5]]);
+        $edited = RandomBeats::changed($beat, [['type' => 'set-cell', 'section' => 's1', 'part' => 'part-1', 'pattern' => 'p1'], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[960, 'a0', 99]]], ['type' => 'set', 'under' => 'mixer/c1', 'gainDb' => -3.5]]);
         $after = $this->packed($renderer->loop($this->loop($edited)));
         self::assertSame($this->packed($this->renderer()->loop($this->loop($edited))), $after, 'edited on a warm cache');
         self::assertNotSame($cold, $after);
@@ -112,14 +112,14 @@ final class RendererPropertiesTest extends TestCase
             $channel = 'c'.($i + 1);
             $changes[] = ['type' => 'fill-pad', 'pad' => 'a'.$i, 'sample' => $hash, 'name' => 'Take '.$i, 'role' => $role, 'start' => 0, 'end' => 90_000];
             $changes[] = ['type' => 'set-pad', 'pad' => 'a'.$i, 'levelDb' => 2 * $i - 3, 'pan' => $i / 4];
-            $changes[] = ['type' => 'set-channel', 'channel' => $channel, 'gainDb' => -2 * $i, 'pan' => -$i / 5];
+            $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel, 'gainDb' => -2 * $i, 'pan' => -$i / 5];
             // None, one, two and three bands: the last have to go step by step.
             for ($band = 1; $band <= $i; ++$band) {
-                $changes[] = ['type' => 'set-eq-band', 'channel' => $channel, 'band' => $band, 'shape' => 'peak', 'hz' => 300 * $band, 'gainDb' => 6, 'q' => 1, 'on' => 1];
+                $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel.'/inserts/i1/bands/'.$band, 'shape' => 'peak', 'hz' => 300 * $band, 'gainDb' => 6, 'q' => 1, 'on' => 1];
             }
-            $changes[] = ['type' => 'set-compressor', 'target' => $channel, 'on' => 1, 'thresholdDb' => -25, 'ratio' => 4, 'attackMs' => 5, 'releaseMs' => 80, 'makeupDb' => 3];
+            $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel.'/inserts/i2', 'on' => 1, 'thresholdDb' => -25, 'ratio' => 4, 'attackMs' => 5, 'releaseMs' => 80, 'makeupDb' => 3];
         }
-        $changes[] = ['type' => 'set-compressor', 'target' => 'drums', 'on' => 1, 'thresholdDb' => -20, 'ratio' => 2, 'attackMs' => 2, 'releaseMs' => 60, 'makeupDb' => 1];
+        $changes[] = ['type' => 'set', 'under' => 'mixer/drums/inserts/i1', 'on' => 1, 'thresholdDb' => -20, 'ratio' => 2, 'attackMs' => 2, 'releaseMs' => 60, 'makeupDb' => 1];
         $changes[] = ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [0, 'a1', 90], [100, 'a2', 127], [0, 'a3', 60]]];
         $beat = RandomBeats::changed($beat, $changes);
         $straight = $this->streamed($this->renderer()->stream($this->song($beat)));

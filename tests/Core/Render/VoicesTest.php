@@ -119,12 +119,12 @@ final class VoicesTest extends TestCase
     public function testALevelAfterACompressorDoesNotChangeHowFarItActs(): void
     {
         $tone = Sounds::sine(441, 44100, 44100, 0.9);
-        foreach (['drums' => ['type' => 'set-group', 'group' => 'drums'], 'master' => ['type' => 'set-master']] as $bus => $set) {
+        foreach (['drums' => ['type' => 'set', 'under' => 'mixer/drums'], 'master' => ['type' => 'set', 'under' => 'mixer/master']] as $bus => $set) {
             $levels = [];
             foreach ([0, 1, 2] as $changes) {
                 $beat = RandomBeats::changed($this->beat(new StereoBlock($tone, $tone), [[0, 'a0', 127]], []), [
-                    ['type' => 'set-channel', 'channel' => 'c1', 'group' => 'drums'],
-                    ['type' => 'set-compressor', 'target' => $bus, 'on' => 1, 'thresholdDb' => -30, 'ratio' => 4, 'attackMs' => 1, 'releaseMs' => 200, 'makeupDb' => 0],
+                    ['type' => 'set-node', 'node' => 'c1', 'output' => 'drums'],
+                    ['type' => 'set', 'under' => 'mixer/'.$bus.'/inserts/i1', 'on' => 1, 'thresholdDb' => -30, 'ratio' => 4, 'attackMs' => 1, 'releaseMs' => 200, 'makeupDb' => 0],
                     ...\array_slice([[...$set, 'gainDb' => -12], [...$set, 'fader' => 'before']], 0, $changes),
                 ]);
                 $levels[] = Decibels::fromGain(Peak::of(\array_slice($this->song($beat)->left, 20000, 10000)));
@@ -228,9 +228,9 @@ final class VoicesTest extends TestCase
         $tone = array_fill(0, 4000, 0.25);
         $beat = $this->beat(new StereoBlock($tone, $tone), [[0, 'a0', 127]], []);
         self::assertGreaterThan(0.2, $this->song($beat)->peak());
-        self::assertSame(0.0, $this->song(RandomBeats::changed($beat, [['type' => 'set-channel', 'channel' => 'c1', 'mute' => 1]]))->peak());
-        self::assertSame(0.0, $this->song(RandomBeats::changed($beat, [['type' => 'set-group', 'group' => 'drums', 'mute' => 1]]))->peak());
-        $faded = RandomBeats::changed($beat, [['type' => 'set-channel', 'channel' => 'c1', 'gainDb' => -6.0]]);
+        self::assertSame(0.0, $this->song(RandomBeats::changed($beat, [['type' => 'set', 'under' => 'mixer/c1', 'mute' => 1]]))->peak());
+        self::assertSame(0.0, $this->song(RandomBeats::changed($beat, [['type' => 'set', 'under' => 'mixer/drums', 'mute' => 1]]))->peak());
+        $faded = RandomBeats::changed($beat, [['type' => 'set', 'under' => 'mixer/c1', 'gainDb' => -6.0]]);
         self::assertEqualsWithDelta(0.25 * Decibels::toGain(-6.0), $this->song($faded)->left[1000], 1e-6);
     }
 

@@ -1,6 +1,6 @@
 <?php
 
-namespace Pestle\Core\Render;
+namespace Pestle\Core\Mix;
 
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Grid;

@@ -1,0 +1,117 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+use Pestle\Core\Beat\Change\SetTempo;
+use Pestle\Core\Kit\Keys;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Mix\EqBand;
+use Pestle\Core\Mix\Master;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\Send;
+use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Section;
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Tempo;
+
+/**
+ * Everything of a beat that can be set to a value, by path: "tempo", "kit/a3/levelDb", "part/part-2/glideMs",
+ * "pattern/p1/swing", "section/s1/repeats", "mixer/c1/inserts/i2/thresholdDb", "mixer/master/gainDb". What a change of
+ * it touches is the path itself.
+ */
+final class Parameters
+{
+    /** @return list<Setting> */
+    public static function all(Beat $beat): array
+    {
+        $all = [self::tempo($beat)];
+        foreach (['kit' => array_keys($beat->kit->pads), 'part' => array_keys($beat->parts), 'pattern' => array_keys($beat->patterns), 'section' => array_keys($beat->sections), 'mixer' => [...array_keys($beat->mixer->nodes), Master::ID]] as $kind => $ids) {
+            foreach ($ids as $id) {
+                $holder = self::holder($beat, $kind, (string) $id);
+                if (null === $holder) {
+                    continue;
+                }
+                foreach (['' => $holder, ...$holder->inner()] as $inside => $settable) {
+                    foreach (array_keys($settable::parameters()) as $field) {
+                        $all[] = self::at($beat, implode('/', array_filter([$kind, (string) $id, (string) $inside, $field])));
+                    }
+                }
+            }
+        }
+
+        return $all;
+    }
+
+    /** @throws InvalidChange when there is none */
+    public static function at(Beat $beat, string $path): Setting
+    {
+        if ('tempo' === $path) {
+            return self::tempo($beat);
+        }
+        [$kind, $id, $rest] = [...explode('/', $path, 3), '', ''];
+        $holder = self::holder($beat, $kind, $id);
+        $field = basename($rest);
+        $inside = $field === $rest ? '' : \dirname($rest);
+        $settable = '' === $inside ? $holder : $holder?->inner()[$inside] ?? null;
+        $parameter = null === $settable ? null : $settable::parameters()[$field] ?? null;
+        if (null === $holder || null === $settable || null === $parameter) {
+            throw new InvalidChange(\sprintf('%s is no parameter of this beat.', '' === $path ? 'Nothing' : mb_substr($path, 0, 80)));
+        }
+        $set = static function (mixed $value) use ($beat, $kind, $id, $holder, $inside, $settable, $field): Beat {
+            $changed = $settable->with([$field => $value]);
+
+            return self::withHolder($beat, $kind, $id, '' === $inside ? $changed : $holder->withInner($inside, $changed));
+        };
+
+        return new Setting($path, $parameter, $settable->settings()[$field] ?? null, self::owner($beat, $kind, $id, $inside, $settable), $set);
+    }
+
+    private static function tempo(Beat $beat): Setting
+    {
+        $parameter = Parameter::number('Tempo', 'BPM', Tempo::SLOWEST, Tempo::MAX, 90.0, 1.0, 2);
+
+        return new Setting('tempo', $parameter, $beat->tempo->bpm, $beat->name, static fn (mixed $value): Beat => SetTempo::to($beat, Tempo::bpm(\is_float($value) ? $value : 90.0)));
+    }
+
+    private static function holder(Beat $beat, string $kind, string $id): ?Settable
+    {
+        return match ($kind) {
+            'kit' => $beat->kit->pad($id),
+            'part' => ($beat->parts[$id] ?? null)?->keys,
+            'pattern' => $beat->patterns[$id] ?? null,
+            'section' => $beat->sections[$id] ?? null,
+            'mixer' => $beat->mixer->line($id),
+            default => null,
+        };
+    }
+
+    private static function withHolder(Beat $beat, string $kind, string $id, Settable $holder): Beat
+    {
+        return match (true) {
+            $holder instanceof Pad => $beat->withKit($beat->kit->withPad($holder)),
+            $holder instanceof Keys => $beat->withPart($beat->part($id)->with(['keys' => $holder])),
+            $holder instanceof Pattern => $beat->withPattern($holder),
+            $holder instanceof Section => $beat->withSection($holder),
+            $holder instanceof Node, $holder instanceof Master => $beat->withMixer($beat->mixer->withLine($holder)),
+            default => throw new \LogicException('Nothing holds '.$kind.'/'.$id.'.'),
+        };
+    }
+
+    private static function owner(Beat $beat, string $kind, string $id, string $inside, Settable $settable): string
+    {
+        $name = match ($kind) {
+            'kit' => $beat->pad($id)->name,
+            'part' => $beat->part($id)->name,
+            'pattern' => $beat->pattern($id)->name,
+            'section' => $beat->section($id)->name,
+            default => Master::ID === $id ? 'Master' : $beat->channel($id)->name,
+        };
+
+        return match (true) {
+            $settable instanceof Send => $name.' to '.($beat->mixer->nodes[substr($inside, \strlen('sends/'))] ?? null)?->name,
+            $settable instanceof EqBand => $name.', band '.basename($inside),
+            default => $name,
+        };
+    }
+}

@@ -1,0 +1,69 @@
+<?php
+
+namespace Pestle\Core\Mix;
+
+use Pestle\Core\Theory\Settable;
+
+/** What has inserts: a line of the mixer, or the master. */
+trait Chain
+{
+    /** @throws \InvalidArgumentException when it has no such insert */
+    public function insert(string $id): InsertSettings
+    {
+        foreach ($this->inserts as $insert) {
+            if ($insert->id() === $id) {
+                return $insert;
+            }
+        }
+
+        throw new \InvalidArgumentException('This insert is no longer there.');
+    }
+
+    public function withInsert(InsertSettings $changed): static
+    {
+        return $this->with(['inserts' => array_map(static fn (InsertSettings $i): InsertSettings => $i->id() === $changed->id() ? $changed : $i, $this->inserts)]);
+    }
+
+    public function nextInsertId(): string
+    {
+        $taken = array_map(static fn (InsertSettings $i): string => $i->id(), $this->inserts);
+        for ($n = 1; \in_array('i'.$n, $taken, true); ++$n) {
+        }
+
+        return 'i'.$n;
+    }
+
+    /** Whether an insert of a kind is at work: shown by lamps. */
+    public function has(string $kind): bool
+    {
+        return [] !== array_filter($this->inserts, static fn (InsertSettings $i): bool => $i->kind() === $kind && $i->acts());
+    }
+
+    /** @return list<string> lines whose sound steers its inserts */
+    public function keys(): array
+    {
+        return array_values(array_unique(array_filter(array_map(static fn (InsertSettings $i): ?string => $i->acts() ? $i->key() : null, $this->inserts), is_string(...))));
+    }
+
+    /** @return array<string, Settable> */
+    private function insideInserts(): array
+    {
+        $inside = [];
+        foreach ($this->inserts as $insert) {
+            $inside['inserts/'.$insert->id()] = $insert;
+            foreach ($insert->inner() as $path => $inner) {
+                $inside['inserts/'.$insert->id().'/'.$path] = $inner;
+            }
+        }
+
+        return $inside;
+    }
+
+    private function withInsideInsert(string $path, Settable $inner): static
+    {
+        [, $id, $rest] = [...explode('/', $path, 3), ''];
+        $insert = '' === $rest ? $inner : $this->insert($id)->withInner($rest, $inner);
+
+        return $insert instanceof InsertSettings ? $this->withInsert($insert) : throw new \OutOfBoundsException('No insert: '.$path);
+    }
+}

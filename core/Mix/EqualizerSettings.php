@@ -1,0 +1,96 @@
+<?php
+
+namespace Pestle\Core\Mix;
+
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Settings;
+
+/** Bands in series, each of any shape. */
+final readonly class EqualizerSettings implements InsertSettings
+{
+    use Settings;
+
+    public const KIND = 'equalizer';
+    public const MOST_BANDS = 8;
+
+    /** @param list<EqBand> $bands */
+    public function __construct(public string $id, public array $bands, public bool $on = true)
+    {
+        if (\count($bands) > self::MOST_BANDS) {
+            throw new \InvalidArgumentException(\sprintf('An equalizer has at most %d bands.', self::MOST_BANDS));
+        }
+    }
+
+    /** Four bands, all off. */
+    public static function fresh(string $id): self
+    {
+        return new self($id, EqBand::defaults());
+    }
+
+    public static function parameters(): array
+    {
+        return ['on' => Parameter::onOff('Equalizer', true)];
+    }
+
+    public function id(): string
+    {
+        return $this->id;
+    }
+
+    public function kind(): string
+    {
+        return self::KIND;
+    }
+
+    public function acts(): bool
+    {
+        return $this->on && [] !== array_filter($this->bands, static fn (EqBand $band): bool => $band->isActive());
+    }
+
+    public function key(): ?string
+    {
+        return null;
+    }
+
+    public function steeredBy(?string $key): static
+    {
+        return $this;
+    }
+
+    public function with(array $changed): static
+    {
+        /** @var array{id: string, bands: list<EqBand>, on: bool} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
+    }
+
+    /** @return array<string, EqBand> */
+    public function inner(): array
+    {
+        $bands = [];
+        foreach ($this->bands as $i => $band) {
+            $bands['bands/'.($i + 1)] = $band;
+        }
+
+        return $bands;
+    }
+
+    public function withInner(string $path, Settable $inner): static
+    {
+        $bands = $this->bands;
+        $at = (int) substr($path, \strlen('bands/')) - 1;
+        if (!isset($bands[$at]) || !$inner instanceof EqBand) {
+            throw new \OutOfBoundsException('No band: '.$path);
+        }
+        $bands[$at] = $inner;
+
+        return $this->with(['bands' => array_values($bands)]);
+    }
+
+    public function toArray(): array
+    {
+        return ['kind' => self::KIND, 'id' => $this->id, 'on' => $this->on, 'bands' => array_map(static fn (EqBand $b): array => $b->toArray(), $this->bands)];
+    }
+}

@@ -1,0 +1,108 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Mix\FaderPlace;
+use Pestle\Core\Mix\FixedInserts;
+use Pestle\Core\Mix\Inserts;
+use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Mix\Master;
+use Pestle\Core\Mix\MovingInserts;
+use Pestle\Core\Mix\Node;
+
+/** A line of the mixer as it is over a segment: level before its inserts in beats of old, inserts, fader, sends. */
+final readonly class Line
+{
+    /** All that what comes out before the fader depends on, but for what goes in. */
+    public string $signature;
+
+    /**
+     * @param array<string, Fader> $sends by return: the way from before the fader
+     * @param list<string>         $keys  lines that steer it
+     */
+    private function __construct(public Inserts $inserts, public Fader $before, public Fader $fader, public array $sends, public array $keys, string $settings)
+    {
+        $this->signature = $before->signature.' '.$settings;
+    }
+
+    public static function fixed(Node|Master $line, float $sampleRate): self
+    {
+        [$first, $last] = FaderPlace::Before === $line->fader ? [$line->gainDb, 0.0] : [0.0, $line->gainDb];
+        $pan = $line instanceof Node ? $line->pan : 0.0;
+        $sends = [];
+        foreach ($line instanceof Node ? $line->sends : [] as $to => $send) {
+            $sends[$to] = $send->beforeFader ? Fader::at($send->gainDb) : Fader::at($send->gainDb + $last, $pan);
+        }
+
+        return new self(new FixedInserts($line->inserts, $sampleRate), Fader::at($first), Fader::at($last, $pan), $sends, $line->keys(), self::settings($line->inserts));
+    }
+
+    /**
+     * A line of which something moves within the segment.
+     *
+     * @param array<string, non-empty-list<float>> $moving by path within the line: a value at every step, and one for the end
+     */
+    public static function moving(Node|Master $line, array $moving, int $frames, float $sampleRate): self
+    {
+        $values = static fn (string $path, float $else): array => $moving[$path] ?? Slice::still($else, $frames);
+        $levels = $values('gainDb', $line->gainDb);
+        $pans = $values('pan', $line instanceof Node ? $line->pan : 0.0);
+        $none = Slice::still(0.0, $frames);
+        [$first, $last] = FaderPlace::Before === $line->fader ? [$levels, $none] : [$none, $levels];
+        $sends = [];
+        foreach ($line instanceof Node ? $line->sends : [] as $to => $send) {
+            $own = $values('sends/'.$to.'/gainDb', $send->gainDb);
+            $sends[$to] = $send->beforeFader ? self::fader($own, $none) : self::fader(array_map(static fn (float $a, float $b): float => $a + $b, $own, $last), $pans);
+        }
+        $inside = array_filter($moving, static fn (string $path): bool => str_starts_with($path, 'inserts/'), \ARRAY_FILTER_USE_KEY);
+        [$inserts, $settings] = [] === $inside ? [new FixedInserts($line->inserts, $sampleRate), ''] : self::movingInserts($line, $inside, $sampleRate);
+
+        return new self($inserts, self::fader($first, $none), self::fader($last, $pans), $sends, $line->keys(), self::settings($line->inserts).$settings);
+    }
+
+    /** Line with values of curves that stand still over a segment. */
+    public static function set(Node|Master $line, string $path, float $value): Node|Master
+    {
+        $field = basename($path);
+        if ($field === $path) {
+            return $line->with([$field => $value]);
+        }
+        $inner = $line->inner()[\dirname($path)] ?? null;
+
+        return null === $inner ? $line : $line->withInner(\dirname($path), $inner->with([$field => $value]));
+    }
+
+    /**
+     * @param non-empty-array<string, non-empty-list<float>> $moving
+     *
+     * @return array{Inserts, string}
+     */
+    private static function movingInserts(Node|Master $line, array $moving, float $sampleRate): array
+    {
+        $steps = [];
+        for ($k = 0, $n = \count($moving[array_key_first($moving)]) - 1; $k < $n; ++$k) {
+            $at = $line;
+            foreach ($moving as $path => $values) {
+                $at = self::set($at, $path, $values[$k]);
+            }
+            $steps[] = new FixedInserts($at->inserts, $sampleRate);
+        }
+
+        return [new MovingInserts($steps ?: [new FixedInserts($line->inserts, $sampleRate)]), hash('xxh128', serialize($moving))];
+    }
+
+    /**
+     * @param non-empty-list<float> $gainsDb
+     * @param non-empty-list<float> $pans
+     */
+    private static function fader(array $gainsDb, array $pans): Fader
+    {
+        return 1 === \count(array_unique($gainsDb)) && 1 === \count(array_unique($pans)) ? Fader::at($gainsDb[0], $pans[0]) : Fader::moving($gainsDb, $pans);
+    }
+
+    /** @param list<InsertSettings> $inserts */
+    private static function settings(array $inserts): string
+    {
+        return serialize(array_filter($inserts, static fn (InsertSettings $i): bool => $i->acts()));
+    }
+}

@@ -1,0 +1,88 @@
+<?php
+
+namespace Pestle\Core\Theory;
+
+/**
+ * One thing that can be set: what it is called, its unit, its bounds and what it is when nobody set it. Documents,
+ * changes, sliders, curves and the console read it from here.
+ */
+final readonly class Parameter
+{
+    /**
+     * @param string                         $unit   as it is read after the value; empty for none
+     * @param bool                           $whole  whether only whole numbers fit
+     * @param class-string<\BackedEnum>|null $choice where it is one of several
+     * @param int                            $places decimals that are shown
+     * @param bool                           $moves  whether a curve can move it
+     */
+    private function __construct(
+        public string $name,
+        public string $unit,
+        public float $least,
+        public float $most,
+        public bool|int|float|\BackedEnum $default,
+        public float $step = 1.0,
+        public int $places = 0,
+        public bool $whole = false,
+        public ?string $choice = null,
+        public bool $moves = false,
+    ) {
+    }
+
+    public static function number(string $name, string $unit, float $least, float $most, float $default, float $step, int $places = 1, bool $moves = false): self
+    {
+        return new self($name, $unit, $least, $most, $default, $step, $places, false, null, $moves);
+    }
+
+    public static function whole(string $name, string $unit, int $least, int $most, int $default): self
+    {
+        return new self($name, $unit, $least, $most, $default, 1.0, 0, true);
+    }
+
+    public static function onOff(string $name, bool $default = false): self
+    {
+        return new self($name, '', 0.0, 1.0, $default);
+    }
+
+    public static function choice(string $name, \BackedEnum $default): self
+    {
+        return new self($name, '', 0.0, 0.0, $default, choice: $default::class);
+    }
+
+    /**
+     * A value as it came from outside, as the kind it has to be.
+     *
+     * @throws \InvalidArgumentException says what it must be
+     */
+    public function read(mixed $value): bool|int|float|\BackedEnum
+    {
+        if (null !== $this->choice) {
+            return (\is_string($value) || \is_int($value) ? $this->choice::tryFrom($value) : null)
+                ?? throw new \InvalidArgumentException(\sprintf('must be one of: %s.', implode(', ', array_map(static fn (\BackedEnum $c): string => (string) $c->value, $this->choice::cases()))));
+        }
+        if (\is_bool($this->default)) {
+            return match ($value) {
+                true, 1, '1', 'true', 'on' => true,
+                false, 0, '0', 'false', 'off' => false,
+                default => throw new \InvalidArgumentException('must be on or off.'),
+            };
+        }
+        $number = \is_int($value) || \is_float($value) || (\is_string($value) && is_numeric($value)) ? (float) $value : \NAN;
+        if (!($number >= $this->least && $number <= $this->most) || ($this->whole && floor($number) !== $number)) {
+            throw new \InvalidArgumentException(\sprintf('must be a %s from %s to %s.', $this->whole ? 'whole number' : 'number', $this->whole ? number_format($this->least) : $this->least, $this->whole ? number_format($this->most) : $this->most));
+        }
+
+        return $this->whole ? (int) $number : $number;
+    }
+
+    /** A value as it is read, with its unit. */
+    public function show(mixed $value): string
+    {
+        return match (true) {
+            $value instanceof \BackedEnum => (string) $value->value,
+            \is_bool($value) => $value ? 'on' : 'off',
+            \is_float($value) || \is_int($value) => trim(\sprintf('%s %s', rtrim(rtrim(number_format($value, max(2, $this->places), '.', ''), '0'), '.'), $this->unit)),
+            default => '',
+        };
+    }
+}

@@ -1,0 +1,33 @@
+<?php
+
+namespace Pestle\App\Page;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Exchange\DeliveryNames;
+use Pestle\Core\Exchange\StemGrouping;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
+
+/** What the workspace Deliver says of the files before they are made. */
+final class DeliverPage
+{
+    /** @return array{stemNames: array<string, list<array{name: string, file: string, return: bool}>>, stemFile: string, ownLines: list<array{id: string, name: string, stem: string}>, returns: bool} */
+    public static function of(Beat $beat): array
+    {
+        $returns = array_map(static fn (Node $node): string => $node->name, $beat->mixer->of(NodeKind::Return));
+        $names = [];
+        foreach ([StemGrouping::Part, StemGrouping::Channel, StemGrouping::Group, StemGrouping::Pad] as $grouping) {
+            $stems = $grouping->stems($beat, [], true) ?? [];
+            $own = array_intersect_key($stems, $returns);
+            foreach (array_values(array_unique($stems)) as $i => $name) {
+                $names[$grouping->value][] = ['name' => $name, 'file' => DeliveryNames::stem($beat, $i + 1, $name), 'return' => \in_array($name, $own, true)];
+            }
+        }
+        $lines = [];
+        foreach ([...$beat->mixer->of(NodeKind::Channel), ...$beat->mixer->of(NodeKind::Return)] as $id => $node) {
+            $lines[] = ['id' => (string) $id, 'name' => $node->name, 'stem' => $beat->mixer->outputOf($node)->name ?? $node->name];
+        }
+
+        return ['stemNames' => $names, 'stemFile' => DeliveryNames::stem($beat, 99, '{}'), 'ownLines' => $lines, 'returns' => [] !== $returns];
+    }
+}

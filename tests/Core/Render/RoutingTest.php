@@ -1,0 +1,185 @@
+<?php
+
+namespace Pestle\Tests\Core\Render;
+
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Changes;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\StemGrouping;
+use Pestle\Core\Mix\Gain;
+use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Render\PadSounds;
+use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\Renderer;
+use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Signal\Peak;
+use Pestle\Tests\Core\Sounds;
+use PHPUnit\Framework\TestCase;
+
+/** What the lines of the mixer do with known sounds: a quiet tone on c1 all the time, loud hits on c2 at every beat. */
+final class RoutingTest extends TestCase
+{
+    private static string $folder;
+    private static Beat $beat;
+
+    public static function setUpBeforeClass(): void
+    {
+        self::$folder = Sounds::folder();
+        $tone = Sounds::sine(441, 180_000, 44100, 0.05);
+        $samples = [Sounds::put(self::$folder, new StereoBlock($tone, $tone), 44100, SampleFormat::Float32), Sounds::put(self::$folder, Sounds::hit(3, 8000, 0.9), 44100, SampleFormat::Int24)];
+        $changes = [['type' => 'set-tempo', 'bpm' => 120]];
+        foreach ($samples as $i => $hash) {
+            $changes[] = ['type' => 'fill-pad', 'pad' => 'a'.$i, 'sample' => $hash, 'name' => ['Tone', 'Hit'][$i], 'role' => 'tonal', 'start' => 0, 'end' => [180_000, 8000][$i]];
+        }
+        self::$beat = RandomBeats::changed(Beat::empty('Lines'), [...$changes, ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], ...array_map(static fn (int $b): array => [960 * $b, 'a1', 127], range(1, 7))]]]);
+    }
+
+    public function testASendAddsAsMuchAsItsLevelSays(): void
+    {
+        $dry = self::level([self::muted('c2')]);
+        $sent = [self::muted('c2'), ['type' => 'add-node', 'kind' => 'return', 'id' => 'r1', 'name' => 'More', 'from' => 'c1'], ['type' => 'set', 'under' => 'mixer/c1/sends/r1', 'gainDb' => -6.0206]];
+        self::assertEqualsWithDelta($dry * 1.5, self::level($sent), 1e-5);
+        // Behind the fader it follows it, before it stands on its own; the return has a level too.
+        $fader = ['type' => 'set', 'under' => 'mixer/c1', 'gainDb' => -20];
+        self::assertEqualsWithDelta($dry * 0.15, self::level([...$sent, $fader]), 1e-5);
+        $before = [...$sent, $fader, ['type' => 'set', 'under' => 'mixer/c1/sends/r1', 'beforeFader' => 1]];
+        self::assertEqualsWithDelta($dry * 0.6, self::level($before), 1e-5);
+        self::assertEqualsWithDelta($dry * 0.1, self::level([...$before, self::muted('r1')]), 1e-5);
+        self::assertSame(0.0, self::level([...$before, self::muted('c1')]), 'what is muted is not sent');
+        self::assertEqualsWithDelta($dry, self::level([...$sent, ['type' => 'remove-node', 'node' => 'r1']]), 1e-5);
+    }
+
+    public function testAHitPullsTheToneDownAlsoWhereItIsNotHeardItself(): void
+    {
+        $steered = [['type' => 'set', 'under' => 'mixer/c1/inserts/i2', 'on' => 1, 'thresholdDb' => -22, 'ratio' => 20, 'attackMs' => 1, 'releaseMs' => 50], ['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i2', 'key' => 'c2']];
+        $mix = self::song([...$steered, self::muted('c2')]);
+        $at = static fn (float $beats): float => Peak::of(\array_slice($mix->left, (int) ($beats * 22050), 400));
+        foreach ([1, 2, 5] as $beat) {
+            self::assertEqualsWithDelta(0.05, $at($beat - 0.05), 0.001, 'before the hit');
+            self::assertLessThan(0.015, $at($beat + 0.03), 'under the hit');
+        }
+        // Told to follow itself again, so soft a tone is left alone.
+        $own = self::song([...$steered, self::muted('c2'), ['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i2', 'key' => '']]);
+        self::assertEqualsWithDelta(0.05, Peak::of(\array_slice($own->left, 22050 + 660, 400)), 0.001);
+    }
+
+    public function testACurveMovesALevelOverTheSongAndStandsStillElsewhere(): void
+    {
+        // From -20 dB to 0 over the second bar, then a jump.
+        $curve = ['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[3840, -20], [5760, 0, 1], [7200, -60]]];
+        $mix = self::song([self::muted('c2'), $curve]);
+        $at = static fn (int $tick): float => Decibels::fromGain(Peak::of(\array_slice($mix->left, (int) ($tick * 22050 / 960) - 60, 120)) / 0.05);
+        foreach ([960 => -20.0, 3800 => -20.0, 4800 => -10.0, 5280 => -5.0, 5760 => 0.0, 7100 => 0.0, 7300 => -60.0] as $tick => $decibels) {
+            self::assertEqualsWithDelta($decibels, $at($tick), 0.15, 'tick '.$tick);
+        }
+        // No step on the way: the tone's own slope and nothing beside it.
+        $steps = array_map(static fn (int $i): float => abs($mix->left[$i + 1] - 2 * $mix->left[$i] + $mix->left[$i - 1]), range(89_000, 130_000));
+        self::assertLessThan(0.05 * (2 * \M_PI * 441 / 44100) ** 2 * 1.05, max($steps));
+        // The same section beside the song, and after the curve is gone: as it is set.
+        $plain = self::song([self::muted('c2')]);
+        self::assertTrue(self::song([self::muted('c2'), $curve], [['p1', 1]])->left === $plain->left);
+        self::assertTrue(self::song([self::muted('c2'), $curve, [...$curve, 'points' => []]])->left === $plain->left);
+    }
+
+    public function testACurveThatStandsStillIsASettingToTheBit(): void
+    {
+        $settings = ['mixer/c1/gainDb' => -7.5, 'mixer/c1/pan' => 0.3, 'mixer/c1/inserts/i1/bands/3/gainDb' => 4.5, 'mixer/c2/inserts/i2/thresholdDb' => -33.0, 'mixer/master/gainDb' => 2.5];
+        $base = [['type' => 'set', 'under' => 'mixer', 'c1/inserts/i1/bands/3/on' => 1, 'c2/inserts/i2/on' => 1]];
+        $curves = [];
+        foreach ($settings as $path => $value) {
+            $curves[] = ['type' => 'set-curve', 'path' => $path, 'points' => [[0, $value], [500, $value]]];
+        }
+        [$set, $still] = [self::song([...$base, ['type' => 'set', ...$settings]]), self::song([...$base, ...$curves])];
+        self::assertTrue([$set->left, $set->right] === [$still->left, $still->right]);
+        self::assertNotSame($set->left, self::song($base)->left);
+    }
+
+    public function testAReturnIsAStemOfItsOwnOrGoesWithItsSources(): void
+    {
+        $beat = RandomBeats::changed(self::$beat, [['type' => 'add-node', 'kind' => 'return', 'id' => 'r1', 'name' => 'Squeezed', 'from' => 'c1'], ['type' => 'add-send', 'node' => 'c2', 'to' => 'r1'], ['type' => 'add-insert', 'node' => 'r1', 'kind' => 'compressor'], ['type' => 'set', 'under' => 'mixer/r1/inserts/i1', 'thresholdDb' => -40]]);
+        $sources = StemGrouping::Channel->stems($beat) ?? [];
+        self::assertSame(['a0' => 'Tone', 'a1' => 'Hit'], $sources);
+        $peaks = [2 => ['Tone' => 0.0], 3 => ['Tone' => 0.0, 'Squeezed' => 0.0]];
+        foreach ([$sources, [...$sources, 'r1' => 'Squeezed']] as $stems) {
+            foreach (self::renderer()->stream(Plan::song($beat, [['p1', 1]], self::sounds()), $stems) as $moment) {
+                self::assertSame(array_unique(array_values($stems)), array_keys($moment->stems));
+                self::assertTrue($moment->mix->block()->left === Gain::sum(array_values($moment->stems), $moment->segment->frames)->left);
+                foreach ($moment->stems as $name => $block) {
+                    $peaks[\count($stems)][$name] = max($peaks[\count($stems)][$name] ?? 0.0, $block->peak());
+                }
+            }
+        }
+        self::assertEqualsWithDelta(0.05, $peaks[3]['Tone'], 0.001, 'alone, nothing but the tone');
+        self::assertGreaterThan(0.051, $peaks[2]['Tone'], 'with what came of it in the return');
+        self::assertGreaterThan(0.01, $peaks[3]['Squeezed']);
+    }
+
+    public function testWhatWouldGoRoundInACircleIsRefusedWithASentence(): void
+    {
+        $beat = RandomBeats::changed(self::$beat, [
+            ['type' => 'add-node', 'kind' => 'group', 'id' => 'g1', 'name' => 'One', 'from' => 'c1'],
+            ['type' => 'add-node', 'kind' => 'group', 'id' => 'g2', 'name' => 'Two', 'from' => 'g1'],
+            ['type' => 'add-node', 'kind' => 'return', 'id' => 'r1', 'name' => 'Wet', 'from' => 'g2'],
+        ]);
+        self::assertSame(['c1', 'g1', 'g2', 'r1'], array_values(array_intersect($beat->mixer->order, ['g2', 'r1', 'c1', 'g1'])));
+        foreach ([
+            ['type' => 'set-node', 'node' => 'g2', 'output' => 'g1'],
+            ['type' => 'add-send', 'node' => 'r1', 'to' => 'r1'],
+            ['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i2', 'key' => 'r1'],
+        ] as $i => $change) {
+            $turnedOn = 2 === $i ? RandomBeats::changed($beat, [['type' => 'set', 'mixer/c1/inserts/i2/on' => 1]]) : $beat;
+            try {
+                Changes::apply(Changes::read($change), $turnedOn);
+                self::fail('It was taken.');
+            } catch (InvalidChange $e) {
+                self::assertStringContainsString('would go round in a circle', $e->getMessage());
+            }
+        }
+        // What is gone leaves nothing behind: its members go where it went, its curves and sends go.
+        $moved = RandomBeats::changed($beat, [['type' => 'set-curve', 'path' => 'mixer/g2/sends/r1/gainDb', 'points' => [[0, -3]]], ['type' => 'remove-node', 'node' => 'r1'], ['type' => 'remove-node', 'node' => 'g1']]);
+        self::assertSame(['g2', [], []], [$moved->channel('c1')->output, $moved->channel('g2')->sends, $moved->curves]);
+        self::assertSame(['g2', 'drums'], array_reverse(array_map(strval(...), array_keys($moved->mixer->of(NodeKind::Group)))));
+    }
+
+    /** @return array<string, mixed> */
+    private static function muted(string $line): array
+    {
+        return ['type' => 'set', 'mixer/'.$line.'/mute' => 1];
+    }
+
+    /** @param list<array<string, mixed>> $changes */
+    private static function level(array $changes): float
+    {
+        return Peak::of(\array_slice(self::song($changes)->left, 20_000, 60_000));
+    }
+
+    /**
+     * @param list<array<string, mixed>>    $changes
+     * @param list<array{string, int}>|null $what    the song when not given
+     */
+    private static function song(array $changes, ?array $what = null): StereoBlock
+    {
+        $left = $right = [];
+        foreach (self::renderer()->stream(Plan::song(RandomBeats::changed(self::$beat, $changes), $what ?? [['s1', 1]], self::sounds())) as $moment) {
+            $block = $moment->mix->block();
+            array_push($left, ...$block->left);
+            array_push($right, ...$block->right);
+        }
+
+        return new StereoBlock($left, $right);
+    }
+
+    private static function renderer(): Renderer
+    {
+        return new Renderer(self::sounds(), SegmentCache::none());
+    }
+
+    private static function sounds(): PadSounds
+    {
+        return new PadSounds(new SampleLibrary(self::$folder), Beat::SAMPLE_RATE, 400_000);
+    }
+}
