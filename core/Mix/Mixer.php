@@ -133,15 +133,9 @@ final readonly class Mixer
         return $kind->letter().$n;
     }
 
-    /**
-     * Depth first (Cormen et al., "Introduction to Algorithms", topological sort).
-     *
-     * @return list<string>
-     */
+    /** @return list<string> */
     private function sorted(): array
     {
-        $done = [];
-        $order = [];
         $into = [];
         foreach ($this->nodes as $node) {
             foreach ($node->feeds() as $to) {
@@ -151,24 +145,34 @@ final readonly class Mixer
                 $into[$node->id][] = $key;
             }
         }
-        $visit = function (string $id) use (&$visit, &$done, &$order, $into): void {
-            if (true === ($done[$id] ?? null) || !isset($this->nodes[$id])) {
-                return;
-            }
-            if (isset($done[$id])) {
-                throw new \InvalidArgumentException(\sprintf('%s would go round in a circle: it feeds or steers what it comes from.', $this->nodes[$id]->name));
-            }
-            $done[$id] = false;
-            foreach ($into[$id] ?? [] as $before) {
-                $visit($before);
-            }
-            $done[$id] = true;
-            $order[] = $id;
-        };
+        $order = $done = [];
         foreach (array_keys($this->nodes) as $id) {
-            $visit((string) $id);
+            $this->visit((string) $id, $into, $done, $order);
         }
 
         return $order;
+    }
+
+    /**
+     * Depth first (Cormen et al., "Introduction to Algorithms", topological sort).
+     *
+     * @param array<string, list<string>> $into  lines that feed or steer each
+     * @param array<string, bool>         $done  false while it is on the way
+     * @param list<string>                $order
+     */
+    private function visit(string $id, array $into, array &$done, array &$order): void
+    {
+        if (!isset($this->nodes[$id]) || true === ($done[$id] ?? null)) {
+            return;
+        }
+        if (isset($done[$id])) {
+            throw new \InvalidArgumentException(\sprintf('%s would go round in a circle: it feeds or steers what it comes from.', $this->nodes[$id]->name));
+        }
+        $done[$id] = false;
+        foreach ($into[$id] ?? [] as $before) {
+            $this->visit($before, $into, $done, $order);
+        }
+        $done[$id] = true;
+        $order[] = $id;
     }
 }

@@ -89,6 +89,31 @@ final class BeatTest extends TestCase
         }
     }
 
+    /** What circles would leave behind is looked for in all that is kept, while sound is waited for. */
+    public function testReadingAndChangingABeatLeavesNoCirclesBehind(): void
+    {
+        $json = BeatCodec::encode((new RandomBeats(Sounds::folder()))->parts(1));
+        gc_collect_cycles();
+        for ($i = 0; $i < 5; ++$i) {
+            RandomBeats::changed(BeatCodec::decode($json), [['type' => 'set', 'mixer/c1/gainDb' => -$i]]);
+        }
+        self::assertSame(0, gc_collect_cycles());
+    }
+
+    public function testFormat5StaysReadableAndSoundsTheSame(): void
+    {
+        /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
+        $kept = json_decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beats-format-5.json'), true);
+        $samples = new RandomBeats(Sounds::folder());
+        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE, 40_000);
+        foreach ($kept as ['beat' => $document, 'song' => $song, 'loop' => $loop]) {
+            $beat = BeatCodec::decode(BeatCodec::json($document));
+            self::assertSame($song, self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds));
+            self::assertSame($loop, self::print(Plan::loop($beat, 's2', $sounds), $sounds));
+            self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+        }
+    }
+
     private static function print(Plan $plan, PadSounds $sounds): string
     {
         $hash = hash_init('sha256');
