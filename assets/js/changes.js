@@ -1,6 +1,7 @@
 // Changes go to the server one after another; each answer is the page as it is afterwards.
 
 import { again, app, failure, page, showPage } from './page.js';
+import { heldHashes } from './held.js';
 import { notice } from './notice.js';
 
 let chain = Promise.resolve(true);
@@ -47,6 +48,7 @@ async function send(beat, action, fields, head) {
                 'X-Pestle-Head': head,
                 'HX-Request': 'true',
                 'HX-Current-URL': from,
+                'X-Pestle-Has': heldHashes(),
             },
             body,
         });

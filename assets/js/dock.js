@@ -173,5 +173,8 @@ onPage(() => {
     fold();
     const keys = page()?.keys;
     const notes = keys ? [...document.querySelectorAll('.pad[data-note]')].map((pad) => noteUrl(keys, pad.dataset.note)) : [];
-    prefetch([...notes, ...[...document.querySelectorAll('.pad[data-sound]')].flatMap((pad) => JSON.parse(pad.dataset.strengths).map((top) => soundOf(pad, top)))]);
+    const pads = [...document.querySelectorAll('.pad[data-sound]')].map((pad) => JSON.parse(pad.dataset.strengths).map((top) => soundOf(pad, top)).reverse());
+    // The strongest strike of every pad before the softer ones of any.
+    const graded = Array.from({ length: Math.max(0, ...pads.map((urls) => urls.length)) }, (_, i) => pads.map((urls) => urls[i]));
+    prefetch([...notes, ...graded.flat().filter((url) => url)]);
 });

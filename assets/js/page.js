@@ -1,5 +1,6 @@
 // What the server said about this page, and the moment at which it said something new.
 
+import { canTake, isToBeTouched } from './held.js';
 import { keepSettings } from './settings.js';
 
 export function app() {
@@ -85,9 +86,14 @@ export async function again() {
  */
 export function showPage(html) {
     const next = new DOMParser().parseFromString(html, 'text/html');
+    if (!canTake(next)) {
+        again();
+
+        return;
+    }
     document.title = next.title;
     keepSettings(next);
-    Idiomorph.morph(app(), next.getElementById('app'), { morphStyle: 'outerHTML' });
+    Idiomorph.morph(app(), next.getElementById('app'), { morphStyle: 'outerHTML', callbacks: { beforeNodeMorphed: isToBeTouched } });
     htmx.process(app());
     announcePage();
 }

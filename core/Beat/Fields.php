@@ -81,6 +81,9 @@ final readonly class Fields
     public function whole(string $field, int $least, int $most): int
     {
         $value = $this->values[$field] ?? null;
+        if (\is_int($value) && $value >= $least && $value <= $most) {
+            return $value;
+        }
         $number = \is_int($value) || \is_float($value) || (\is_string($value) && is_numeric($value)) ? (float) $value : \NAN;
         if (floor($number) !== $number || $number < $least || $number > $most) {
             throw InvalidChange::field($field, \sprintf('must be a whole number from %s to %s.', number_format($least), number_format($most)));

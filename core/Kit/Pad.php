@@ -84,6 +84,9 @@ final readonly class Pad implements Settable
      */
     public function answering(int $velocity): array
     {
+        if ([] === $this->layers) {
+            return [$this];
+        }
         $sounds = $this->sounds();
 
         return Answer::All === $this->answer ? $sounds : [$sounds[intdiv(($velocity - 1) * \count($sounds), 127)]];

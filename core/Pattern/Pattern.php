@@ -52,8 +52,8 @@ final readonly class Pattern implements Settable
         if (\count($hits) + \count($notes) > self::MAX_HITS) {
             throw new \InvalidArgumentException(\sprintf('%s would hold %s hits; a pattern holds at most %s.', $name, number_format(\count($hits) + \count($notes)), number_format(self::MAX_HITS)));
         }
-        usort($hits, static fn (Hit $a, Hit $b): int => [$a->tick, $a->pad] <=> [$b->tick, $b->pad]);
-        usort($notes, static fn (Note $a, Note $b): int => [$a->tick, $a->pitch] <=> [$b->tick, $b->pitch]);
+        usort($hits, static fn (Hit $a, Hit $b): int => $a->tick <=> $b->tick ?: $a->pad <=> $b->pad);
+        usort($notes, static fn (Note $a, Note $b): int => $a->tick <=> $b->tick ?: $a->pitch <=> $b->pitch);
 
         return new self($id, $name, $part, $ticks, $swing, $hits, $notes);
     }

@@ -21,8 +21,7 @@ final class PlanReader
     public bool $busy = false;
     /** @var \Generator<Moment> */
     private \Generator $moments;
-    /** @var list<string> print of each segment, as far as they were planned; of a loop those of one pass */
-    private array $prints = [];
+    private readonly Prints $prints;
     /** @var array<int, array<string, list<float>>> what the chain was like before a segment */
     private array $places = [];
     private int $every = 8;
@@ -38,15 +37,16 @@ final class PlanReader
     {
         $this->mixer = hash('xxh128', serialize([$plan->beat->mixer, $plan->beat->curves, array_column($plan->beat->kit->pads, 'channel', 'id'), array_map(static fn (Part $part): ?string => $part->keys?->channel, $plan->beat->parts)]));
         $this->chain = $renderer->chain($plan->beat);
+        $this->prints = new Prints($plan);
         $segments = $plan->loops ? $plan->endless() : $plan->segments();
         $near = [];
         for (; $segments->valid() && $segments->key() < $at; $segments->next()) {
-            $near[$segments->key()] = $this->planned($segments->current());
+            $near[$segments->key()] = $this->prints->add($segments->current());
             unset($near[$segments->key() - self::EXACT_WITHIN]);
         }
         $start = $this->start($earlier, $near);
-        $rest = $this->rest(array_filter($near, static fn (int $i): bool => $i >= $start, \ARRAY_FILTER_USE_KEY), $segments);
-        $this->moments = $plan->loops ? $this->round($rest) : $renderer->toTheEnd($rest, $this->chain, $plan->beat->tempo);
+        $rest = self::rest($this->prints, array_filter($near, static fn (int $i): bool => $i >= $start, \ARRAY_FILTER_USE_KEY), $segments);
+        $this->moments = $plan->loops ? self::round($rest, $this->chain) : $renderer->toTheEnd($rest, $this->chain, $plan->beat->tempo);
     }
 
     /** One step of the way from where it begins to where it is wanted; false when it is there. */
@@ -103,7 +103,7 @@ final class PlanReader
             if ($other->plan->loops !== $this->plan->loops) {
                 continue;
             }
-            $same = $other->mixer === $this->mixer ? self::common($other->prints, $this->prints) : 0;
+            $same = $other->mixer === $this->mixer ? self::common($other->prints->list, $this->prints->list) : 0;
             $exact = $this->plan->loops ? null : $other->placeIn($near, min($same, $this->at));
             if (null !== $exact) {
                 $this->chain->goOnWith($other->places[$exact]);
@@ -152,26 +152,17 @@ final class PlanReader
         return $i;
     }
 
-    private function planned(Segment $segment): Segment
-    {
-        if ($segment->index === \count($this->prints) && (!$this->plan->loops || $segment->start < $this->plan->frames)) {
-            $this->prints[] = $segment->print([] !== $this->plan->beat->curves);
-        }
-
-        return $segment;
-    }
-
     /**
      * @param array<int, Segment>      $near
      * @param \Generator<int, Segment> $segments
      *
      * @return \Generator<int, Segment>
      */
-    private function rest(array $near, \Generator $segments): \Generator
+    private static function rest(Prints $prints, array $near, \Generator $segments): \Generator
     {
         yield from $near;
         for (; $segments->valid(); $segments->next()) {
-            yield $segments->key() => $this->planned($segments->current());
+            yield $segments->key() => $prints->add($segments->current());
         }
     }
 
@@ -180,10 +171,10 @@ final class PlanReader
      *
      * @return \Generator<Moment>
      */
-    private function round(\Generator $segments): \Generator
+    private static function round(\Generator $segments, MixChain $chain): \Generator
     {
         foreach ($segments as $segment) {
-            $moment = $this->chain->advance($segment);
+            $moment = $chain->advance($segment);
             if (null !== $moment) {
                 yield $moment;
             }
@@ -193,7 +184,7 @@ final class PlanReader
     private function keepPlace(): void
     {
         $next = $this->at + 1;
-        if (0 !== $next % $this->every || (!$this->plan->loops && !isset($this->prints[$next]))) {
+        if (0 !== $next % $this->every || (!$this->plan->loops && !isset($this->prints->list[$next]))) {
             return;
         }
         $this->places[$next] = $this->chain->states();

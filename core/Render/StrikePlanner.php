@@ -34,9 +34,11 @@ final readonly class StrikePlanner
         }
         // Of two that fall together, the later pad of the kit is the later strike; keys come after pads, low notes first.
         $places = array_flip([...array_keys($this->beat->kit->pads), ...array_keys($this->beat->parts)]);
-        usort($strikes, static fn (Strike $a, Strike $b): int => [$a->frame, $places[$a->source], $a->pitch] <=> [$b->frame, $places[$b->source], $b->pitch]);
+        // One number each, as comparing lists takes many times as long: 12 bits of place, 7 of pitch.
+        $order = array_map(static fn (Strike $s): int => ($s->frame << 19) | ($places[$s->source] << 7) | $s->pitch, $strikes);
+        asort($order);
 
-        return $strikes;
+        return array_values(array_map(static fn (int $i): Strike => $strikes[$i], array_keys($order)));
     }
 
     private function hit(Hit $hit, int $frame): ?Strike

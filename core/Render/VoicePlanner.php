@@ -13,14 +13,16 @@ use Pestle\Core\Signal\Decibels;
  * Strikes to voices: velocity, lengths, glides, and what silences them. A strike ends the voice before it on its pad, and
  * the voices of its choke group; a note that before it of its pitch, or of its instrument.
  */
-final readonly class VoicePlanner
+final class VoicePlanner
 {
     /** Velocity 64 sounds 9 dB softer than 127. */
     private const VELOCITY_CURVE = 1.5;
 
-    private StrikePlanner $strikes;
+    private readonly StrikePlanner $strikes;
+    /** @var array<string, array{string, int, int}> by pad or instrument and its pitch: a pattern strikes each of them often */
+    private array $stretches = [];
 
-    public function __construct(private Beat $beat, private PadSounds $sounds)
+    public function __construct(private readonly Beat $beat, private readonly PadSounds $sounds)
     {
         $this->strikes = new StrikePlanner($beat);
     }
@@ -135,7 +137,7 @@ final readonly class VoicePlanner
         if (!$keys instanceof Keys || null === $cents) {
             return null;
         }
-        [$sample, $from, $length] = $this->stretchOf($this->beat->sound($keys->sample), $keys->start, $keys->end, $cents);
+        [$sample, $from, $length] = $this->stretches[$strike->source.' '.$cents] ??= $this->stretchOf($this->beat->sound($keys->sample), $keys->start, $keys->end, $cents);
         $fade = min(Voice::FADE, intdiv($length, 4));
         $fadeOut = $fade;
         $round = null;
@@ -189,9 +191,13 @@ final readonly class VoicePlanner
     /** @return array{string, int, int} the sound to be read, its first frame and its frames, to its end */
     private function played(Pad $pad): array
     {
-        [$sound, $start, $end] = $this->beat->stretchOf($pad);
+        $name = $pad->id.' '.$pad->sample.' '.$pad->start.' '.$pad->end;
+        if (!isset($this->stretches[$name])) {
+            [$sound, $start, $end] = $this->beat->stretchOf($pad);
+            $this->stretches[$name] = $this->stretchOf($sound, $start, $end, $pad->tuneCents);
+        }
 
-        return $this->stretchOf($sound, $start, $end, $pad->tuneCents);
+        return $this->stretches[$name];
     }
 
     /** @return array{string, int, int} */

@@ -129,7 +129,10 @@ final class WorkspaceController extends AbstractController
 
     private function page(BeatRecord $record, string $workspace, Request $request): BeatPage
     {
-        return new BeatPage($record, $this->beats->content($record), $this->beats->history($record), $workspace, $request);
+        $seen = $request->headers->get('X-Pestle-Head');
+        $before = null !== $seen && ctype_digit($seen) ? fn (string $pattern): ?array => $this->beats->rows($record, (int) $seen, $pattern) : null;
+
+        return new BeatPage($record, $this->beats->content($record), $this->beats->history($record), $workspace, $request, $before);
     }
 
     /** @param array<string, mixed> $values */

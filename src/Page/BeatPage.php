@@ -31,7 +31,8 @@ final readonly class BeatPage
     /** @var array<string, string> */
     private array $chosen;
 
-    public function __construct(public BeatRecord $record, public Beat $beat, public History $history, public string $workspace, Request $request)
+    /** @param (\Closure(string): (array<string, list<list<int|string>>>|null))|null $before rows of a pattern as the page that asks has it */
+    public function __construct(public BeatRecord $record, public Beat $beat, public History $history, public string $workspace, Request $request, private ?\Closure $before = null)
     {
         $chosen = [];
         foreach (self::CHOICES as $name) {
@@ -111,6 +112,16 @@ final readonly class BeatPage
             $this->beat->kit->pads,
             fn (Pad $pad): bool => isset($playing[$pad->id]) || (!$this->onlyUsedLanes() && \in_array($pad->id, $this->bank->padIds(), true)),
         ));
+    }
+
+    /**
+     * Hits or notes of a pattern as the page that asks shows them; null when it shows others.
+     *
+     * @return list<list<int|string>>|null
+     */
+    public function before(Pattern $pattern, string $what): ?array
+    {
+        return null === $this->before ? null : (($this->before)($pattern->id)[$what] ?? null);
     }
 
     public function pad(): ?Pad

@@ -16,16 +16,34 @@ final class PatternPrint
         $rows = [] === $pattern->hits ? self::pitches($pattern) : self::pads($beat, $pattern);
         $height = self::HEIGHT / max(3, \count($rows));
         $path = '';
+        // Where the pen is: a path of steps from one to the next is half as long, and a pattern may hold thousands.
+        [$atX, $atY] = [0.0, 0.0];
+        $to = static function (float $x, float $y) use (&$path, &$atX, &$atY): void {
+            [$dx, $dy] = [round($x - $atX, 1), round($y - $atY, 1)];
+            $path .= 'm'.self::number($dx).($dy < 0 ? '' : ' ').self::number($dy);
+            [$atX, $atY] = [$atX + $dx, $atY + $dy];
+        };
         foreach ($pattern->hits as $hit) {
             if (isset($rows[$hit->pad])) {
-                $path .= \sprintf('M%.2f %.2fv-%.2f', self::WIDTH * $hit->tick / $pattern->ticks + 0.3, ($rows[$hit->pad] + 1) * $height - 0.4, max(1.0, ($height - 0.8) * $hit->velocity / 127));
+                $tall = round(max(1.0, ($height - 0.8) * $hit->velocity / 127), 1);
+                $to(self::WIDTH * $hit->tick / $pattern->ticks + 0.3, ($rows[$hit->pad] + 1) * $height - 0.4);
+                $path .= 'v-'.self::number($tall);
+                $atY -= $tall;
             }
         }
         foreach ($pattern->notes as $note) {
-            $path .= \sprintf('M%.2f %.2fh%.2f', self::WIDTH * $note->tick / $pattern->ticks + 0.3, ($rows[$note->pitch] + 0.5) * $height, max(0.5, self::WIDTH * min($note->length, $pattern->ticks - $note->tick) / $pattern->ticks - 0.6));
+            $long = round(max(0.5, self::WIDTH * min($note->length, $pattern->ticks - $note->tick) / $pattern->ticks - 0.6), 1);
+            $to(self::WIDTH * $note->tick / $pattern->ticks + 0.3, ($rows[$note->pitch] + 0.5) * $height);
+            $path .= 'h'.self::number($long);
+            $atX += $long;
         }
 
-        return $path;
+        return '' === $path ? '' : 'M0 0'.$path;
+    }
+
+    private static function number(float $x): string
+    {
+        return (string) preg_replace('/^(-?)0\./', '$1.', (string) round($x, 1));
     }
 
     /** @return array<string, int> row of each pad that plays, from the top */

@@ -15,6 +15,8 @@ final readonly class PadSound
     /** Strengths at which a compressor is listened to; between two of them only a fader moves. Those of the keyboard are among them. */
     private const GRADES = [20, 40, 58, 76, 92, 108, 127];
 
+    private const UNHEARD_DB = 3.0;
+
     /** Changes when the pad would sound different on its own. */
     public static function key(Beat $beat, Pad $pad): string
     {
@@ -39,9 +41,9 @@ final readonly class PadSound
         $mixer = $beat->mixer->only($pad->channel);
         $lines = [...array_values($mixer->nodes), $mixer->master];
         $compressed = [] !== array_filter($lines, static fn (Node|Master $line): bool => $line->has(CompressorSettings::KIND));
-        // Samples reach full scale.
+        // Samples reach full scale; what the limiter takes beyond that is heard when it is more than a little.
         $loudestDb = $pad->levelDb + array_sum(array_map(static fn (Node|Master $line): float => $line->gainDb, $lines));
-        if ($compressed || $loudestDb > $mixer->master->ceilingDb) {
+        if ($compressed || $loudestDb > $mixer->master->ceilingDb + self::UNHEARD_DB) {
             $strengths = array_values(array_unique([...$strengths, ...self::GRADES]));
             sort($strengths);
         }

@@ -15,9 +15,12 @@ use Pestle\Core\Beat\InvalidChange;
  * Beats with all their revisions. A revision is a manifest of hashes: parts of the document that did
  * not change are stored once. The head only grows; undo and redo are revisions too.
  */
-final readonly class Beats
+final class Beats
 {
-    public function __construct(private EntityManagerInterface $entities, private Connection $database, private SampleCheck $samples)
+    /** @var array{int, int, Beat}|null id, head and content of what was read or stored last: an answer shows what its request changed */
+    private ?array $latest = null;
+
+    public function __construct(private readonly EntityManagerInterface $entities, private readonly Connection $database, private readonly SampleCheck $samples)
     {
     }
 
@@ -72,8 +75,15 @@ final readonly class Beats
     /** The beat as it is, or as it was at a head. */
     public function content(BeatRecord $record, ?int $number = null): Beat
     {
+        $number ??= $record->head;
+        if (null !== $this->latest && [$record->id, $number] === [$this->latest[0], $this->latest[1]]) {
+            return $this->latest[2];
+        }
         try {
-            return BeatCodec::decode($this->json($record, $number));
+            $beat = BeatCodec::decode($this->json($record, $number));
+            $this->latest = [$record->id, $number, $beat];
+
+            return $beat;
         } catch (InvalidChange|\InvalidArgumentException $e) {
             throw new Unreadable($record->id, $record->name, $e);
         }
@@ -100,6 +110,23 @@ final readonly class Beats
         }
 
         return Manifest::join($parts);
+    }
+
+    /**
+     * Hits and notes of a pattern as they were at a head, without reading the rest; null when they are not there.
+     *
+     * @return array<string, list<list<int|string>>>|null
+     */
+    public function rows(BeatRecord $record, int $number, string $pattern): ?array
+    {
+        $body = $this->database->fetchOne('SELECT c.body FROM revision r JOIN content c ON c.hash = json_extract(r.manifest, ?) WHERE r.beat_id = ? AND r.number = ?', ['$."'.Manifest::PATTERN.$pattern.'"', $record->id, $number]);
+        $piece = \is_string($body) ? json_decode(@gzinflate($body) ?: '', true) : null;
+        if (!\is_array($piece)) {
+            return null;
+        }
+
+        /** @var array{hits: list<list<int|string>>, notes: list<list<int|string>>} $piece */
+        return ['hits' => $piece['hits'], 'notes' => $piece['notes'] ?? []];
     }
 
     /** @return array<string, list<string>> names of the beats whose pads play a sample, by its hash */
@@ -224,11 +251,18 @@ final readonly class Beats
     /** @param callable(): void $work */
     private function locked(BeatRecord $record, callable $work): void
     {
-        $this->database->transactional(function () use ($record, $work): void {
-            $this->entities->refresh($record);
-            $work();
-            $this->entities->flush();
-        });
+        $this->latest = null;
+        try {
+            $this->database->transactional(function () use ($record, $work): void {
+                $this->entities->refresh($record);
+                $work();
+                $this->entities->flush();
+            });
+        } catch (\Throwable $e) {
+            // What was not stored after all is not what is there.
+            $this->latest = null;
+            throw $e;
+        }
     }
 
     /** @param list<string> $touches "" touches everything */
@@ -273,5 +307,6 @@ final readonly class Beats
             'made_at' => (new \DateTimeImmutable())->format('Y-m-d H:i:s'),
         ]);
         $record->describe($beat, $number);
+        $this->latest = [$record->id, $number, $beat];
     }
 }

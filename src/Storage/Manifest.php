@@ -8,7 +8,7 @@ use Pestle\Core\Beat\BeatCodec;
 /** Takes a document apart into pieces that change on their own, and puts it together again. */
 final class Manifest
 {
-    private const PATTERN = 'pattern ';
+    public const PATTERN = 'pattern ';
     /** Besides patterns; what an older document does not have is not in its manifest. */
     private const PIECES = ['parts', 'kit', 'sections', 'song', 'mixer', 'slices'];
 

@@ -113,7 +113,7 @@ final class JourneysTest extends PageCase
         $this->wait("JSON.parse(document.querySelector('pestle-wave').dataset.markers).length === 16");
         $this->clickText('To pads');
         $this->wait("document.querySelectorAll('.pad[data-pad]').length === 16 && document.querySelector('pestle-lanes')");
-        self::assertSame(16, $this->script("return JSON.parse(document.querySelector('pestle-lanes').dataset.hits).length"));
+        self::assertSame(16, $this->script("return (await rows('hits')).length"));
 
         // A change of its own: the last slice is struck once more, and turned down in the mix.
         $this->keys(' ');
@@ -173,7 +173,7 @@ final class JourneysTest extends PageCase
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Place Mortar low')");
         $this->keys(WebDriverKeys::SHIFT.WebDriverKeys::ARROW_UP.WebDriverKeys::NULL);
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Velocity of Mortar low')");
-        self::assertContains([480, 'a0', 108, 240, 100], (array) $this->script("return JSON.parse(document.querySelector('pestle-lanes').dataset.hits)"));
+        self::assertContains([480, 'a0', 108, 240, 100], (array) $this->script("return (await rows('hits'))"));
         $this->keys('x');
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Remove Mortar low')");
         foreach (range(1, 3) as $_) {
@@ -219,7 +219,7 @@ final class JourneysTest extends PageCase
     {
         $this->open('/beats/1/pattern?section=s4');
         $this->wait('(await player()).loop?.section === "s4"');
-        $hits = "JSON.parse(document.querySelector('pestle-lanes').dataset.hits)";
+        $hits = "(await rows('hits'))";
         $before = $this->script("return $hits.length");
         self::assertIsInt($before);
         $this->keys(' ');
@@ -244,7 +244,7 @@ final class JourneysTest extends PageCase
         $this->clickText('New section');
         $this->wait("document.querySelector('.choice[aria-current]').textContent.includes('Turn')");
         $this->clickText('New pattern');
-        $hits = "JSON.parse(document.querySelector('pestle-lanes')?.dataset.hits ?? 'null')";
+        $hits = "(await rows('hits'))";
         $this->wait("$hits?.length === 0");
         $this->wait('(await player()).loop?.ticks === 7680');
         $this->keys(' ');

@@ -104,7 +104,7 @@ abstract class PageCase extends TestCase
     protected function script(string $code, ?ChromeDriver $chrome = null): mixed
     {
         $result = ($chrome ?? $this->chrome)->executeAsyncScript(
-            'const done = arguments[0]; const player = async () => (await import("/build/js/audio/player.js")).player; (async () => { '.$code.' })().then(done, (e) => done("failed: " + e))',
+            'const done = arguments[0]; const player = async () => (await import("/build/js/audio/player.js")).player; const rows = async (name) => { const element = document.querySelector(`[data-${name}-hash]`); return element && (await import("/build/js/held.js")).rowsOf(element, name); }; (async () => { '.$code.' })().then(done, (e) => done("failed: " + e))',
         );
         self::assertFalse(\is_string($result) && str_starts_with($result, 'failed: '), \is_string($result) ? $result.' in '.$code : '');
 

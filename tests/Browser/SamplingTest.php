@@ -122,7 +122,7 @@ final class SamplingTest extends ChopCase
         $this->wait('JSON.parse('.self::WAVE.'.dataset.markers).length === 4');
         $this->clickText('To pads');
         $this->wait("location.pathname.endsWith('/pattern')");
-        $hits = "document.querySelector('pestle-lanes').dataset.hits";
+        $hits = "JSON.stringify(await rows('hits'))";
         $before = $this->script("return $hits");
         $lantern = $this->text('#pad-a0 .name');
         $this->clickText('Chop');
@@ -229,7 +229,7 @@ final class SamplingTest extends ChopCase
         $this->click('[data-arranged=send]');
         $this->wait("location.pathname.endsWith('/pattern')");
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Old piano loop rearranged')");
-        self::assertSame(2, $this->script("return JSON.parse(document.querySelector('pestle-lanes').dataset.hits).length"));
+        self::assertSame(2, $this->script("return (await rows('hits')).length"));
         // A stretch of the loop, with its edits, becomes a sample of its own.
         $this->open('/beats/1/chop?tool=edits');
         $this->wait("document.querySelector('[data-lift]')");

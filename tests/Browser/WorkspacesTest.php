@@ -114,8 +114,8 @@ final class WorkspacesTest extends PageCase
         $this->clickText('New section');
         $this->wait("document.querySelector('.choice[aria-current]').textContent.includes('Turn')");
         $this->clickText('New pattern');
-        $this->wait("document.querySelector('pestle-lanes')?.dataset.hits === '[]'");
-        $hits = "JSON.parse(document.querySelector('pestle-lanes').dataset.hits).filter((h) => h[1] === 'a0')";
+        $this->wait("(await rows('hits'))?.length === 0");
+        $hits = "(await rows('hits')).filter((h) => h[1] === 'a0')";
         self::assertSame([], $this->script("return $hits"));
         // Painting along a lane is one change.
         $this->drag(0, 0.5, 0, 3.5);
@@ -258,7 +258,7 @@ final class WorkspacesTest extends PageCase
         // The dock is its notes now, by the beat's scale, the root told apart.
         self::assertSame(['D2', 'root'], $this->script("const n = document.querySelector('.pad.note[data-key=A]'); return [n.querySelector('.name').textContent, ['root', 'home', 'scale'].find((c) => n.classList.contains(c))]"));
         $this->wait("performance.getEntriesByType('resource').some((e) => e.name.includes('/keys/part-4/38/'))");
-        $notes = "JSON.parse(document.querySelector('pestle-notes').dataset.list)";
+        $notes = "(await rows('list'))";
         $this->script("document.querySelector('pestle-notes').focus()");
         // Drawn by keys, then by pointer.
         $this->keys('x');

@@ -1,13 +1,15 @@
 // Step lanes: a seed a hit, its height the velocity, its place the real timing. A gesture is one change.
 
 import { change } from '../changes.js';
+import { rowsOf } from '../held.js';
+import { again } from '../page.js';
 import { player } from '../audio/player.js';
 import { strikePad } from '../dock.js';
 import { LanesDrawing, ROW, STEP, TOP } from '../lanes/drawing.js';
 import { showHit } from '../lanes/hit-panel.js';
 
 class Lanes extends HTMLElement {
-    static observedAttributes = ['data-hits', 'data-lanes', 'data-ticks', 'data-bar', 'data-beat', 'data-swing', 'data-pattern', 'data-section'];
+    static observedAttributes = ['data-hits-hash', 'data-lanes', 'data-ticks', 'data-bar', 'data-beat', 'data-swing', 'data-pattern', 'data-section'];
 
     #canvas = document.createElement('canvas');
     #live = document.createElement('div');
@@ -70,9 +72,15 @@ class Lanes extends HTMLElement {
     }
 
     #read() {
+        const hits = rowsOf(this, 'hits');
+        if (hits === null) {
+            again();
+
+            return;
+        }
         Object.assign(this.#view, { pattern: this.dataset.pattern, section: this.dataset.section, ticks: Number(this.dataset.ticks), bar: Number(this.dataset.bar), beat: Number(this.dataset.beat), swing: Number(this.dataset.swing) });
         this.#view.lanes = JSON.parse(this.dataset.lanes);
-        this.#view.hits = JSON.parse(this.dataset.hits).map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0]) => ({ tick, pad, velocity, length, chance, fine, fineLength }));
+        this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0]) => ({ tick, pad, velocity, length, chance, fine, fineLength }));
         this.#view.chosen = this.#view.chosen && this.#view.hits.find((h) => h.pad === this.#view.chosen.pad && h.tick === this.#view.chosen.tick);
         this.#view.cursor.lane = Math.min(this.#view.cursor.lane, this.#view.lanes.length - 1);
         this.#drawing.draw();

@@ -1,6 +1,8 @@
 // The note view: notes drawn, moved, lengthened from both ends, chosen by frame, heard. A gesture is one change.
 
 import { change } from '../changes.js';
+import { rowsOf } from '../held.js';
+import { again } from '../page.js';
 import { player } from '../audio/player.js';
 import { strikeNote } from '../dock.js';
 import { HEAD, NAMES, noteName, NotesDrawing, SEEDS } from '../notes/drawing.js';
@@ -9,7 +11,7 @@ const EDGE = 6;
 let clipboard = [];
 
 class Notes extends HTMLElement {
-    static observedAttributes = ['data-list', 'data-ticks', 'data-bar', 'data-beat', 'data-pattern', 'data-section', 'data-scale', 'data-root', 'data-others'];
+    static observedAttributes = ['data-list-hash', 'data-ticks', 'data-bar', 'data-beat', 'data-pattern', 'data-section', 'data-scale', 'data-root', 'data-others-hash'];
 
     #canvas = document.createElement('canvas');
     #live = document.createElement('div');
@@ -70,12 +72,18 @@ class Notes extends HTMLElement {
 
     #read() {
         const [view, data] = [this.#view, this.dataset];
+        const [list, others] = [rowsOf(this, 'list'), rowsOf(this, 'others')];
+        if (list === null || others === null) {
+            again();
+
+            return;
+        }
         const kept = new Set([...view.chosen].map((n) => `${n.tick} ${n.pitch}`));
         Object.assign(view, {
             section: data.section, ticks: Number(data.ticks), bar: Number(data.bar), beat: Number(data.beat),
-            scale: JSON.parse(data.scale), root: Number(data.root), home: JSON.parse(data.home), others: JSON.parse(data.others),
+            scale: JSON.parse(data.scale), root: Number(data.root), home: JSON.parse(data.home), others,
             grid: Number(document.getElementById('notes-grid')?.value ?? 240),
-            notes: JSON.parse(data.list).map(([tick, pitch, velocity, length, chance]) => ({ tick, pitch, velocity, length, chance })),
+            notes: list.map(([tick, pitch, velocity, length, chance]) => ({ tick, pitch, velocity, length, chance })),
         });
         view.chosen = new Set(this.#pattern === data.pattern ? view.notes.filter((n) => kept.has(`${n.tick} ${n.pitch}`)) : []);
         view.rows = this.#rows();
