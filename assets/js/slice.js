@@ -1,7 +1,7 @@
 // What is said of one slice: the fields follow the chosen one, a change of them is a change of it.
 
 import { change } from './changes.js';
-import { onPage } from './page.js';
+import { goTo, onPage } from './page.js';
 
 function panel() {
     return document.querySelector('[data-slice]');
@@ -40,6 +40,23 @@ document.addEventListener('click', (event) => {
     const button = event.target.closest?.('[data-slice-reverse], [data-slice-next]');
     if (button) {
         say('sliceNext' in button.dataset ? { end: null } : { reversed: Number(button.getAttribute('aria-pressed') !== 'true') });
+    }
+});
+/** The chosen slice as an instrument: the engine's ear says which note it is. */
+async function playOnKeys(button) {
+    const [from, to] = [wave().dataset.markers, wave().dataset.ends].map((list) => JSON.parse(list)[wave().slice]);
+    const heard = await fetch(wave().url('pitch', { from, to })).then((response) => response.json()).catch(() => ({}));
+    const slice = JSON.parse(panel().dataset.slices)[wave().slice];
+    const name = slice?.name || `Slice ${wave().slice + 1}`;
+    if (await change({ ...JSON.parse(button.dataset.sliceKeys), name, start: from, end: to, rootCents: Math.round(100 * (heard.note ?? 60)) })) {
+        await goTo(button.dataset.then);
+    }
+}
+
+document.addEventListener('click', (event) => {
+    const button = event.target.closest?.('[data-slice-keys]');
+    if (button) {
+        playOnKeys(button);
     }
 });
 document.addEventListener('pestle:slice-end', ({ detail }) => say(detail));

@@ -34,6 +34,8 @@ final class Changes
         'add-part' => Change\AddPart::class,
         'copy-part' => Change\CopyPart::class,
         'set-part' => Change\SetPart::class,
+        'exchange-kit' => Change\ExchangeKit::class,
+        'move-hits' => Change\MoveHits::class,
         'set-keys' => Change\SetKeys::class,
         'remove-part' => Change\RemovePart::class,
         'add-section' => Change\AddSection::class,

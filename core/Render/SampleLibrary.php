@@ -18,7 +18,7 @@ final readonly class SampleLibrary
     /** Bytes that worked-out samples may take; those made longest ago go first. */
     private const MOST_KEPT = 2_000_000_000;
     /** Edits of a sound this short are worked out at once. */
-    private const AT_ONCE_SECONDS = 8.0;
+    public const AT_ONCE_SECONDS = 8.0;
     /** Before the pieces that are there, in the name of a sound that stands for one that is being made. */
     private const PIECES = '~';
 
@@ -26,8 +26,9 @@ final readonly class SampleLibrary
      * @param string|null $kept    folder of worked-out samples
      * @param bool        $waits   whether edits that take long are worked out here; else they are refused until somebody did
      * @param bool        $givesUp whether working them out ends when those that don't wait have stopped asking
+     * @param float       $atOnce  edits of a sound of so many seconds are worked out at once, also where it does not wait
      */
-    public function __construct(private string $folder, private ?string $kept = null, private bool $waits = true, private bool $givesUp = false)
+    public function __construct(private string $folder, private ?string $kept = null, private bool $waits = true, private bool $givesUp = false, private float $atOnce = self::AT_ONCE_SECONDS)
     {
     }
 
@@ -99,7 +100,7 @@ final readonly class SampleLibrary
     public function isReady(string $sound, int $frame = 0): bool
     {
         $made = $this->waits ? null : $this->workedOutFor($sound);
-        if (null === $made || $made[0]->isReady() || SoundFile::open($this->path($made[1]))->seconds() <= self::AT_ONCE_SECONDS) {
+        if (null === $made || $made[0]->isReady() || SoundFile::open($this->path($made[1]))->seconds() <= $this->atOnce) {
             return true;
         }
         $made[0]->ask($this->beforeLight($sound, $frame));

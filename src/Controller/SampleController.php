@@ -7,6 +7,8 @@ use Pestle\App\Gather\EditedSample;
 use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
 use Pestle\App\Storage\Beats;
+use Pestle\Core\Analysis\PitchGuess;
+use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Beat\Beat;
@@ -27,6 +29,8 @@ final class SampleController extends AbstractController
     /** Longest stretch sent at once for listening, in seconds. */
     private const LISTEN_SECONDS = 60;
     private const MOST_FRAMES = 65536;
+    /** So much of a slice is enough to hear its note. */
+    private const PITCH_FRAMES = 131072;
 
     /** A tile of the outline at one of its zooms, as WaveOverview cuts them. */
     #[Route('/outline/{level}/{tile}', requirements: ['level' => '\d', 'tile' => '\d{1,6}'])]
@@ -40,6 +44,18 @@ final class SampleController extends AbstractController
     public function progress(EditedSample $sample): Response
     {
         return new JsonResponse(['progress' => $sample->progress()], 200, ['Cache-Control' => 'no-store']);
+    }
+
+    /** The note a stretch is heard as, as a MIDI number with its fraction; null where there is none. */
+    #[Route('/pitch')]
+    public function pitch(EditedSample $sample, Request $request): Response
+    {
+        $from = max(0, (int) $request->query->get('from', '0'));
+        $count = max(1, min(self::PITCH_FRAMES, (int) $request->query->get('to', '0') - $from));
+        $source = $sample->source($from, $count);
+        $heard = PitchGuess::of(new MemorySource($source->read($from, $count), $source->sampleRate()));
+
+        return new JsonResponse(['note' => null === $heard ? null : round($heard->note, 3)], 200, ['Cache-Control' => 'no-store']);
     }
 
     /** Single values of both sides, for looking very closely: interleaved 16-bit integers. */

@@ -114,6 +114,12 @@ final readonly class BeatPage
         ));
     }
 
+    /** @return array<string, int> places without a sound that the pattern strikes, and how often */
+    public function silentHits(): array
+    {
+        return array_count_values(array_values(array_filter(array_column($this->pattern->hits ?? [], 'pad'), fn (string $id): bool => null === $this->beat->kit->pad($id))));
+    }
+
     /**
      * Hits or notes of a pattern as the page that asks shows them; null when it shows others.
      *

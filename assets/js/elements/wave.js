@@ -83,6 +83,11 @@ class Wave extends HTMLElement {
         return this.#view.chosen;
     }
 
+    /** Where something about the recording as it is now is asked for. */
+    url(what, parameters) {
+        return this.#view.data.url(what, parameters);
+    }
+
     /** Number of the chosen line of the beat grid, or null. */
     get line() {
         return this.#view.line;
