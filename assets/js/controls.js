@@ -36,7 +36,9 @@ document.addEventListener('click', (event) => {
     if (!button || button.disabled) {
         return;
     }
-    if (button.dataset.change) {
+    if (event.shiftKey && button.dataset.shiftChange) {
+        change(JSON.parse(button.dataset.shiftChange));
+    } else if (button.dataset.change) {
         submit(button);
     } else if ('undo' in button.dataset) {
         undo();
@@ -60,6 +62,8 @@ document.addEventListener('change', (event) => {
         goTo(control.value);
     } else if (control.dataset.swap && control.value) {
         change({ type: 'swap-pads', pad: control.dataset.swap, with: control.value });
+    } else if (control.dataset.tickChange) {
+        change({ ...JSON.parse(control.dataset.tickChange), [control.dataset.tickName]: control.checked ? 1 : 0 });
     } else if (control.dataset.change && control.tagName !== 'BUTTON') {
         submit(control);
     }

@@ -13,6 +13,7 @@ use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
+use Pestle\Core\Sample\Material;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
@@ -28,6 +29,8 @@ final readonly class Beat
     public const MAX_PATTERNS = 500;
     public const MAX_SONG = 200;
     public const MAX_CURVES = 200;
+    /** Furthest that one edit moves a pitch. */
+    private const MOST_PITCH_CENTS = 1200;
     /** Frames over which what is played backwards fades in. */
     private const FADE = 96;
 
@@ -186,6 +189,15 @@ final readonly class Beat
     public function sound(string $sample): string
     {
         return ($this->edits[$sample] ?? new Edits())->of($sample);
+    }
+
+    /** A sample as this beat hears it, moved in pitch and as long as it was: with as many steps as an edit allows. */
+    public function pitched(string $sample, int $cents): string
+    {
+        $steps = max(1, (int) ceil(abs($cents) / self::MOST_PITCH_CENTS));
+        $pitch = new Edit(EditKind::Pitch, null, null, ['cents' => round($cents / $steps, 3), 'material' => Material::Tones->value]);
+
+        return (new Edits([...($this->edits[$sample] ?? new Edits())->list, ...array_fill(0, $steps, $pitch)]))->of($sample);
     }
 
     /**

@@ -43,6 +43,7 @@ final class Changes
         'set-cell' => Change\SetCell::class,
         'remove-section' => Change\RemoveSection::class,
         'set-song' => Change\SetSong::class,
+        'scale-time' => Change\ScaleTime::class,
         'set-meter' => Change\SetMeter::class,
         'set' => Change\SetParameters::class,
         'set-node' => Change\SetNode::class,

@@ -23,6 +23,7 @@ final readonly class Keys implements Settable
      * @param int|null $loopStart first frame of the sample that goes round while a note is held, and with it
      * @param int|null $loopEnd   the one after the last; null for neither
      * @param int      $glideMs   how long a note takes from the pitch of the one before to its own, where they come one at a time
+     * @param bool     $even      whether all notes last as long as the recording; else high ones are shorter and low ones longer
      * @param bool     $held      as long as the note is held, then the release; else to its end
      */
     public function __construct(
@@ -40,6 +41,7 @@ final readonly class Keys implements Settable
         public int $glideMs = 0,
         public ?int $loopStart = null,
         public ?int $loopEnd = null,
+        public bool $even = false,
     ) {
         if ($start < 0 || $end <= $start) {
             throw new \InvalidArgumentException('The end of an instrument\'s sound must lie after its start.');
@@ -58,6 +60,7 @@ final readonly class Keys implements Settable
             'rootCents' => Parameter::whole('Root', 'cents', 0, 100 * self::HIGHEST, 6000),
             'single' => Parameter::onOff('One note at a time'),
             'held' => Parameter::onOff('Length of notes', true),
+            'even' => Parameter::onOff('High notes as long as low ones'),
             'releaseMs' => Parameter::whole('Release', 'ms', 0, 4000, 60),
             'glideMs' => Parameter::whole('Glide', 'ms', 0, 2000, 0),
             'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5),
@@ -68,7 +71,7 @@ final readonly class Keys implements Settable
 
     public function with(array $changed): static
     {
-        /** @var array{sample: string, start: int, end: int, rootCents: int, channel: string, single: bool, held: bool, releaseMs: int, levelDb: float, low: int, high: int, glideMs: int, loopStart: int|null, loopEnd: int|null} $all */
+        /** @var array{sample: string, start: int, end: int, rootCents: int, channel: string, single: bool, held: bool, releaseMs: int, levelDb: float, low: int, high: int, glideMs: int, loopStart: int|null, loopEnd: int|null, even: bool} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);

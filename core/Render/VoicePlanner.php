@@ -137,7 +137,8 @@ final class VoicePlanner
         if (!$keys instanceof Keys || null === $cents) {
             return null;
         }
-        [$sample, $from, $length] = $this->stretches[$strike->source.' '.$cents] ??= $this->stretchOf($this->beat->sound($keys->sample), $keys->start, $keys->end, $cents);
+        [$sound, $cents] = $this->pitched($keys, $cents);
+        [$sample, $from, $length] = $this->stretches[$strike->source.' '.$strike->pitch] ??= $this->stretchOf($sound, $keys->start, $keys->end, $cents);
         $fade = min(Voice::FADE, intdiv($length, 4));
         $fadeOut = $fade;
         $round = null;
@@ -145,7 +146,7 @@ final class VoicePlanner
             // Let go, it dies away over its release.
             $release = max($fade, (int) round($keys->releaseMs * Beat::SAMPLE_RATE / 1000));
             $held = max(1, $this->beat->tempo->frames(min($strike->ticks, 1e12), Beat::SAMPLE_RATE));
-            $round = $this->round($keys, $cents, $from);
+            $round = $this->round($keys, $sample, $cents, $from);
             if (null !== $round || $held + $release < $length) {
                 [$length, $fadeOut] = [$held + $release, $release];
             }
@@ -210,13 +211,31 @@ final class VoicePlanner
         return [$sample, $from, max(1, (int) round($end * $stretch) - $from)];
     }
 
+    /**
+     * What is read for a note and by how much it is tuned: where all notes are to be as long, a sound that was moved in
+     * pitch; the recording, tuned, stands for it until it is there.
+     *
+     * @return array{string, int}
+     */
+    private function pitched(Keys $keys, int $cents): array
+    {
+        if ($keys->even && 0 !== $cents) {
+            $sound = $this->beat->pitched($keys->sample, $cents);
+            if ($this->sounds->playable($sound, $keys->start) === $sound) {
+                return [$sound, 0];
+            }
+        }
+
+        return [$this->beat->sound($keys->sample), $cents];
+    }
+
     /** The stretch that goes round while a note is held, in frames from where its voice is at full level. */
-    private function round(Keys $keys, int $cents, int $from): ?Round
+    private function round(Keys $keys, string $sample, int $cents, int $from): ?Round
     {
         if (null === $keys->loopStart || null === $keys->loopEnd) {
             return null;
         }
-        $stretch = $this->sounds->stretch($this->sounds->playable($this->beat->sound($keys->sample), $keys->start), $cents);
+        $stretch = $this->sounds->stretch($sample, $cents);
         $start = max(0, (int) round($keys->loopStart * $stretch) - $from);
 
         return new Round($start, max($start + 2, (int) round($keys->loopEnd * $stretch) - $from));

@@ -10,6 +10,8 @@ use Pestle\Core\Beat\Passage;
 use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Note;
+use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
@@ -87,6 +89,46 @@ final class BeatTest extends TestCase
             self::assertSame($loop, self::print(Plan::loop($beat, 's3', $sounds), $sounds));
             self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
         }
+    }
+
+    /** Twice the tempo with the notes moved along sounds as before, and back again it is what it was but for its swing, which is written in. */
+    public function testTempoIsDoubledWithOrWithoutTheNotes(): void
+    {
+        $samples = new RandomBeats(Sounds::folder());
+        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE, 40_000);
+        foreach ([$samples->beat(5), RandomBeats::changed($samples->parts(2), [['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [9000, 0]]]])] as $beat) {
+            $beat = RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 120], ...array_map(static fn (string $id): array => ['type' => 'set-pattern', 'pattern' => $id, 'swing' => 50], array_keys($beat->patterns))]);
+            // What chance brings hangs on where a hit is written.
+            $beat = $beat->with(['patterns' => array_map(static fn (Pattern $p): Pattern => $p->withHits(array_map(static fn (Hit $h): Hit => new Hit($h->tick, $h->pad, $h->velocity, $h->length), $p->hits))->withNotes(array_map(static fn (Note $n): Note => new Note($n->tick, $n->pitch, $n->velocity, $n->length), $p->notes)), $beat->patterns)]);
+            $print = self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds);
+            $doubled = RandomBeats::changed($beat, [['type' => 'scale-time', 'factor' => 2]]);
+            self::assertSame($print, self::print(Plan::song($doubled, Passage::song($doubled), $sounds), $sounds));
+            self::assertSame([240.0, 2 * $beat->pattern('p1')->ticks], [$doubled->tempo->bpm, $doubled->pattern('p1')->ticks]);
+            self::assertEquals($beat, RandomBeats::changed($doubled, [['type' => 'scale-time', 'factor' => 0.5]]));
+            self::assertSame(240.0, RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 240]])->tempo->bpm);
+        }
+        $this->expectExceptionMessage('The tempo would be 480 BPM; it lies between 30 and 300.');
+        Changes::read(['type' => 'scale-time', 'factor' => 2])->apply($doubled);
+    }
+
+    public function testHitsFindTheirSoundsInAnotherKit(): void
+    {
+        $beat = RandomBeats::changed(Beat::empty('Kits'), [
+            self::fill('a0', 'Low', 'kick'), self::fill('a1', 'Crack', 'snare'), self::fill('a2', 'Ring', 'cymbal'), self::fill('a5', 'Hum', 'voice'),
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 100], [240, 'a1', 90], [480, 'a2', 80], [720, 'a5', 70]]],
+            ['type' => 'add-part', 'id' => 'part-2', 'name' => 'Other'],
+            self::fill('b0', 'Thump', 'kick'), self::fill('b2', 'Snap', 'snare'), self::fill('b5', 'Leaf', 'tonal'),
+            ['type' => 'exchange-kit', 'part' => 'part-1', 'from' => 'part-2'],
+        ]);
+        // By place and role, by role, by place; and what finds none stays where it was.
+        self::assertSame(['a0 Thump', 'a2 Snap', 'a2 Snap', 'a5 Leaf'], array_map(static fn (Hit $h): string => $h->pad.' '.$beat->kit->pad($h->pad)?->name, $beat->pattern('p1')->hits));
+        self::assertSame(['a0', 'a2', 'a5', 'b0', 'b2', 'b5'], array_map(strval(...), array_keys($beat->kit->pads)));
+        self::assertCount(6, array_unique(array_column($beat->kit->pads, 'channel')));
+        $lost = RandomBeats::changed($beat, [['type' => 'clear-pad', 'pad' => 'b5'], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[960, 'a0', 60]]], ['type' => 'exchange-kit', 'part' => 'part-1', 'from' => 'part-2']]);
+        self::assertSame('a5', $lost->pattern('p1')->hits[3]->pad);
+        self::assertNull($lost->kit->pad('a5'));
+        $found = RandomBeats::changed($lost, [['type' => 'move-hits', 'from' => 'a5', 'to' => 'a0']]);
+        self::assertSame(['a0', 'a2', 'a2', 'a0', 'a0'], array_column($found->pattern('p1')->hits, 'pad'));
     }
 
     /** What circles would leave behind is looked for in all that is kept, while sound is waited for. */

@@ -38,6 +38,32 @@ final class KeysTest extends TestCase
         self::assertSame(0.0, self::top($this->played([[0, 20, 127, 960]], ['low' => 40])), 'out of its range');
     }
 
+    public function testNotesLastAlikeWhereThatIsWished(): void
+    {
+        $plain = self::soundsFor($this->played([[0, 57, 127, 100]], ['held' => 0]));
+        foreach ([[69, 440.0, 0.5], [45, 110.0, 2.0], [76, 659.26, 1 / 3]] as [$pitch, $hz, $tuned]) {
+            $even = $this->played([[0, $pitch, 127, 100]], ['held' => 0, 'even' => 1]);
+            self::assertEqualsWithDelta($plain, self::soundsFor($even), 1500, 'as long as the recording');
+            self::assertEqualsWithDelta($hz, self::hertz(\array_slice($even, 8000, 20000)), 0.006 * $hz);
+            self::assertEqualsWithDelta($plain * $tuned, self::soundsFor($this->played([[0, $pitch, 127, 100]], ['held' => 0])), 0.02 * $plain, 'else as its pitch makes it');
+        }
+    }
+
+    /**
+     * @param list<float> $sound
+     *
+     * @return int frames up to the last that is heard
+     */
+    private static function soundsFor(array $sound): int
+    {
+        $at = \count($sound);
+        while ($at > 0 && abs($sound[$at - 1]) < 0.01) {
+            --$at;
+        }
+
+        return $at;
+    }
+
     public function testChordsSoundTogetherAndSingleNotesCutEachOther(): void
     {
         $notes = [[0, 57, 127, 3000], [960, 64, 127, 1900]];

@@ -1,0 +1,71 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Note;
+use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Section;
+use Pestle\Core\Theory\Curve;
+use Pestle\Core\Theory\Swing;
+use Pestle\Core\Theory\Tempo;
+
+/** Twice or half the tempo with everything moved along: it sounds as before, but for what is left to chance, and is written in twice or half as many beats. */
+final readonly class ScaleTime implements Change
+{
+    private function __construct(private float $factor)
+    {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        $factor = $fields->number('factor', 0.5, 2.0);
+        if (!\in_array($factor, [0.5, 2.0], true)) {
+            throw InvalidChange::field('factor', 'must be 0.5 or 2.');
+        }
+
+        return new self($factor);
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        $bpm = $beat->tempo->bpm * $this->factor;
+        if ($bpm < Tempo::SLOWEST || $bpm > Tempo::MAX) {
+            throw new InvalidChange(\sprintf('The tempo would be %s BPM; it lies between %d and %d.', $bpm, Tempo::SLOWEST, Tempo::MAX));
+        }
+
+        return $beat->with([
+            'tempo' => Tempo::bpm($bpm),
+            'patterns' => array_map($this->pattern(...), $beat->patterns),
+            'sections' => array_map(fn (Section $s): Section => null === $s->ticks ? $s : $s->with(['ticks' => (int) round($s->ticks * $this->factor)]), $beat->sections),
+            'curves' => array_map(fn (Curve $c): Curve => new Curve(array_map(fn (array $p): array => [$p[0] * $this->factor, $p[1], $p[2]], $c->points)), $beat->curves),
+        ]);
+    }
+
+    /** Swing moves sixteenths, which are others now: it is written into the hits and notes. */
+    private function pattern(Pattern $pattern): Pattern
+    {
+        $place = fn (int $tick): float => $pattern->swing->sounding($tick) * $this->factor;
+        $hits = array_map(function (Hit $hit) use ($place): Hit {
+            $moved = Hit::finely($place($hit->tick) + $hit->fine * $this->factor / Hit::FINE, $hit->pad, $hit->velocity, $hit->lengthTicks() * $this->factor);
+
+            return new Hit($moved->tick, $hit->pad, $hit->velocity, $moved->length, $hit->chance, $moved->fine, $moved->fineLength);
+        }, $pattern->hits);
+        $notes = array_map(fn (Note $n): Note => new Note((int) round($place($n->tick)), $n->pitch, $n->velocity, max(1, (int) round($n->length * $this->factor)), $n->chance), $pattern->notes);
+
+        return $pattern->with(['ticks' => max(1, (int) round($pattern->ticks * $this->factor)), 'swing' => Swing::percent(50), 'hits' => $hits, 'notes' => $notes]);
+    }
+
+    public function label(Beat $beat): string
+    {
+        return \sprintf('%s in %s as many beats', $beat->name, $this->factor > 1.0 ? 'twice' : 'half');
+    }
+
+    public function touches(): array
+    {
+        return ['tempo', 'pattern', 'section', 'curve'];
+    }
+}
