@@ -21,7 +21,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'lanes'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'lanes', 'fold', 'open'];
 
     public Bank $bank;
     public Section $section;
@@ -112,6 +112,20 @@ final readonly class BeatPage
             $this->beat->kit->pads,
             fn (Pad $pad): bool => isset($playing[$pad->id]) || (!$this->onlyUsedLanes() && \in_array($pad->id, $this->bank->padIds(), true)),
         ));
+    }
+
+    /** @return list<LaneRow> rows of the lanes: a pad each, or where they are folded one for all of a bank, a role or a recording */
+    public function laneRows(): array
+    {
+        return LaneRow::of($this->lanes(), $this->beat->kit, $this->chosen('fold'), explode(',', $this->chosen('open')));
+    }
+
+    /** The address with a group of lanes opened or folded. */
+    public function foldUrl(LaneRow $row): string
+    {
+        $open = array_filter(explode(',', $this->chosen('open')));
+
+        return $this->url(null, ['open' => implode(',', \in_array($row->group, $open, true) ? array_diff($open, [$row->group]) : [...$open, $row->group])]);
     }
 
     /** @return array<string, int> places without a sound that the pattern strikes, and how often */

@@ -142,6 +142,22 @@ final class JourneysTest extends PageCase
             $other->get(self::$pestle->address.'/beats/1/pattern');
             $this->wait("document.querySelector('pestle-lanes')");
             usleep(500_000);
+            // A hit here and one there, each on the page as it was before the other: both pages end with both.
+            $place = static fn (int $tick, string $pad): string => "const { pattern } = document.querySelector('pestle-lanes').dataset; return (await import('/build/js/changes.js')).change({ type: 'edit-hits', pattern, hits: [[$tick, '$pad', 90]] })";
+            self::assertTrue($this->script($place(333, 'a2')));
+            self::assertTrue($this->script($place(555, 'a3'), $other));
+            $both = "(await rows('hits')).filter((h) => [333, 555].includes(h[0])).length === 2";
+            $this->waitIn($other, $both);
+            self::assertTrue($this->script($place(777, 'a2')));
+            $this->wait($both);
+            // The same hit taken here and made louder there, which does not know of it.
+            self::assertTrue($this->script("const { pattern } = document.querySelector('pestle-lanes').dataset; return (await import('/build/js/changes.js')).change({ type: 'edit-hits', pattern, gesture: 'remove', take: [[333, 'a2'], [555, 'a3'], [777, 'a2']] })"));
+            self::assertFalse($this->script("const { pattern } = document.querySelector('pestle-lanes').dataset; return (await import('/build/js/changes.js')).change({ type: 'edit-hits', pattern, gesture: 'velocity', hits: [[333, 'a2', 50]] })", $other));
+            $this->waitIn($other, "document.querySelector('#notice').textContent.includes('Remove')");
+            $other->executeScript("[...document.querySelectorAll('#notice button')].find((b) => b.textContent === 'See the newest').click()");
+            $this->waitIn($other, "(await rows('hits'))?.some((h) => h[0] === 333) === false");
+            $this->chrome->navigate()->refresh();
+            $this->wait("document.querySelector('pestle-lanes')");
             $this->set('#bpm', '87');
             $this->wait("document.querySelector('[data-undo]').textContent.includes('Tempo 87')");
             // Elsewhere something else is changed: both changes stand.
@@ -266,6 +282,54 @@ final class JourneysTest extends PageCase
         self::assertSame([[true, true]], $held);
         $this->undo(3);
         $this->assertNoErrors();
+    }
+
+    /** The bass makes room for the kick, drums are sent to a return of their own, and all of it is delivered in files as the maker says. */
+    public function testAKickMakesRoomAndAReturnIsDelivered(): void
+    {
+        $this->open('/beats/1/mix?channel=c9&insert=i2');
+        $this->set('select[name=key]', 'c1');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Compressor of Low jar follows Mortar low')");
+        self::assertStringContainsString('makes room for Mortar low', $this->text('[data-channel=c9] .route-said'));
+        // What would go round in a circle is not offered, and refused with a sentence.
+        self::assertFalse($this->script("return (await import('/build/js/changes.js')).change({ type: 'set-insert', node: 'c1', insert: 'i2', key: 'c9' })") && $this->script("return (await import('/build/js/changes.js')).change({ type: 'set', 'mixer/c1/inserts/i2/on': 1 })"));
+        $this->wait("document.querySelector('#notice').textContent.includes('would go round in a circle')");
+        $this->undo(1);
+        $this->click('[data-channel=drums] .name');
+        $this->wait("document.querySelector('[data-channel=drums][data-chosen]')");
+        $this->clickText('Send to a new return');
+        $this->wait("document.querySelector('.send') && document.querySelector('[data-channel=r1]')");
+        $this->set('.send input[type=number]', '-6');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Send of Drums to Return 1')");
+        $this->click('[data-channel=r1] .name');
+        $this->wait("document.querySelector('[data-channel=r1][data-chosen]')");
+        $this->clickText('+ Compressor');
+        $this->wait("document.querySelectorAll('.stage').length === 1 && document.querySelector('input[name=thresholdDb]')");
+        $this->clickText('+ EQ');
+        $this->wait("document.querySelectorAll('.stage').length === 2");
+        $this->click('.stage[href*="insert=i2"]');
+        $this->wait("document.querySelector('pestle-eq')");
+        $this->click('[aria-label="Earlier on the way"]');
+        $this->wait("document.querySelector('.stage').textContent.includes('EQ')");
+
+        $this->click('[data-workspace=deliver]');
+        $this->wait("document.querySelector('#deliver-form')");
+        $this->script("document.querySelector('select[name=what]').value = 's2'; document.querySelector('input[name=stems][value=own]').click(); document.querySelector('input[name=format][value=\"24\"]').click(); document.querySelector('input[name=lowerDb]').value = 3");
+        foreach (['c7' => 'Music', 'c8' => 'Music', 'c9' => 'Music', 'r1' => 'Squeezed'] as $line => $name) {
+            $this->set("[data-own=$line]", $name);
+        }
+        self::assertSame("01 Drums - 86 BPM - D minor.wav\n02 Music - 86 BPM - D minor.wav\n03 Squeezed - 86 BPM - D minor.wav", $this->text('[data-stem-names=own]'));
+        $this->click('#deliver-form .btn.main');
+        $this->wait("document.querySelector('.delivery[data-state=done]')", 90);
+        self::assertStringContainsString('3 stems add up to the mix', $this->text('.delivery'));
+        $this->click('[data-stem-names=own] input[value=Music]');
+        $this->click('#deliver-form .btn.main');
+        $this->wait("document.querySelectorAll('.delivery[data-state=done]').length === 2", 90);
+        self::assertStringContainsString('Stems were left out', $this->text('.delivery'));
+        self::assertSame(['01 Drums - 86 BPM - D minor.wav', '03 Squeezed - 86 BPM - D minor.wav'], $this->script("return document.querySelector('.delivery .files').textContent.match(/\\d\\d [A-Z][a-z]+ -[^]*?wav/g)"));
+        $this->open('/beats/1/mix');
+        $this->undo(6);
+        $this->assertNoErrors(['422']);
     }
 
     public function testBadFilesAreToldByNameAndHarmNothing(): void

@@ -106,6 +106,9 @@ class Lanes extends HTMLElement {
         if (event.button !== 0 || lane < 0 || lane >= this.#view.lanes.length) {
             return;
         }
+        if (this.#unfold(lane)) {
+            return;
+        }
         this.focus({ preventScroll: true });
         try {
             this.#canvas.setPointerCapture(event.pointerId);
@@ -120,6 +123,16 @@ class Lanes extends HTMLElement {
             strikePad(placed.pad, placed.velocity);
         }
         this.#drawing.paint();
+    }
+
+    /** A folded lane is opened before something is placed in it. */
+    #unfold(lane) {
+        const { id, folded } = this.#view.lanes[lane];
+        if (folded) {
+            document.querySelector(`[data-unfold="${id}"]`)?.click();
+        }
+
+        return folded;
     }
 
     #put(lane, step) {
@@ -216,7 +229,7 @@ class Lanes extends HTMLElement {
                 this.#view.hits = this.#view.hits.filter((h) => h !== hit);
                 this.#choose(null);
                 this.#send('remove', [], [hit]);
-            } else if (event.code === 'KeyX') {
+            } else if (event.code === 'KeyX' && !this.#unfold(lane)) {
                 const placed = this.#put(lane, step);
                 strikePad(placed.pad, placed.velocity);
                 this.#send('place', [placed]);

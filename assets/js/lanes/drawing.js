@@ -71,24 +71,26 @@ export class LanesDrawing {
         const cell = width / this.steps;
         context.clearRect(0, 0, width, TOP + ROW * this.view.lanes.length);
         this.#paintGrid(context, width, cell);
-        const laneOf = new Map(this.view.lanes.map((lane, i) => [lane.id, i]));
+        // A folded lane holds several pads, the first of them at its top.
+        const laneOf = new Map(this.view.lanes.flatMap((lane, i) => lane.pads.map((pad, k) => [pad, [i, lane.folded ? k / Math.max(1, lane.pads.length - 1) : null, lane.roles[k]]])));
         const playing = player.playing && player.what === 'loop' && player.loop?.section === this.view.section ? player.ticks() % this.view.ticks : -1;
         for (const hit of this.view.hits) {
-            const lane = laneOf.get(hit.pad);
+            const [lane, rank, role] = laneOf.get(hit.pad) ?? [];
             if (lane === undefined) {
                 continue;
             }
             const x = this.x(hit.tick);
             const full = ROW - 8;
-            const height = 5 + (full - 5) * hit.velocity / 127;
+            const height = rank === null ? 5 + (full - 5) * hit.velocity / 127 : 5;
             const seed = Math.min(9, cell - 3);
+            const foot = rank === null ? TOP + (lane + 1) * ROW - 4 : TOP + lane * ROW + 9 + rank * (full - 5);
             context.globalAlpha = 0.35 + 0.65 * hit.chance / 100;
-            context.fillStyle = colour(ROLE_COLOURS[this.view.lanes[lane].role]);
+            context.fillStyle = colour(ROLE_COLOURS[role]);
             if (playing >= hit.tick && playing - hit.tick < 200) {
                 context.fillStyle = colour('turmeric');
             }
             context.beginPath();
-            context.roundRect(x + 2, TOP + (lane + 1) * ROW - 4 - height, seed, height, Math.min(3.5, seed / 2));
+            context.roundRect(x + 2, foot - height, seed, height, Math.min(rank === null ? 3.5 : 2, seed / 2));
             context.fill();
             context.globalAlpha = 1;
             if (hit === this.view.chosen) {
