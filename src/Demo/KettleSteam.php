@@ -190,18 +190,18 @@ final class KettleSteam
             // From the second bar on the chord comes in a sixteenth pair early, over the bar line.
             $chords[] = 0 === $bar ? self::hit(0, 0, $chord, 112, 6 * 240) : self::hit($bar - 1, 14, $chord, 104, 8 * 240);
             $chords[] = self::hit($bar, 6, $answer, 92, 4 * 240 + 120);
-            $intro[] = self::hit($bar, 0, $chord, 96, 10 * 240);
+            $intro[] = self::hit($bar, 0, $chord, 2 === $bar ? 74 : 80, 10 * 240);
             $intro[] = self::hit($bar, 10, $answer, 80, 6 * 240);
         }
         $chords[] = self::hit(3, 11, 'b5', 78, 2 * 240);
-        $last = [self::hit(0, 0, 'b2', 100, 10 * 240), self::hit(0, 10, 'b6', 80, 6 * 240), self::hit(1, 0, 'b3', 96, 10 * 240), self::hit(1, 10, 'b7', 84, 6 * 240), self::hit(2, 0, 'b0', 108, 32 * 240)];
+        $last = [self::hit(0, 0, 'b2', 92, 10 * 240), self::hit(0, 10, 'b6', 80, 6 * 240), self::hit(1, 0, 'b3', 84, 10 * 240), self::hit(1, 10, 'b7', 84, 6 * 240), self::hit(2, 0, 'b0', 108, 32 * 240)];
 
         // D, B flat, G, A; approached from a semitone or a fifth away.
         $bass = $slow = [];
         foreach ([[self::JAR, 45], [self::JAR - 4, 41], [self::JAR - 7, 38], [self::JAR - 5, 37]] as $bar => [$root, $next]) {
             array_push($bass, self::note($bar, 0, $root, 106, 840), self::note($bar, 6, $root, 84, 600), self::note($bar, 10, $root, 98, 420), self::note($bar, 13, $root + 12, 62, 200));
             $bass[] = self::note($bar, 15, $next, 72, 210);
-            $slow[] = self::note($bar, 0, $root, 96, 14 * 240);
+            $slow[] = self::note($bar, 0, $root, 70, 14 * 240);
         }
 
         return [
@@ -260,7 +260,7 @@ final class KettleSteam
     private static function mix(): array
     {
         $changes = [];
-        $levels = ['c1' => [-9.9, 0.0], 'c2' => [-6.0, 0.0], 'c3' => [-16.5, 0.22], 'c4' => [-17.5, -0.2], 'c5' => [-13.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [-13.0, 0.0], 'c8' => [-4.5, 0.0], 'c9' => [-15.6, 0.0]];
+        $levels = ['c1' => [-11.2, 0.0], 'c2' => [-6.4, 0.0], 'c3' => [-16.8, 0.22], 'c4' => [-17.4, -0.2], 'c5' => [-13.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [-13.0, 0.0], 'c8' => [-4.2, 0.0], 'c9' => [-17.2, 0.0]];
         foreach ($levels as $channel => [$gain, $pan]) {
             $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel, 'gainDb' => $gain, 'pan' => $pan];
         }
@@ -269,22 +269,34 @@ final class KettleSteam
 
         return [
             ...$changes,
-            $band('c1', 3, 'peak', 260.0, -3.0, 1.0),
+            $band('c1', 3, 'peak', 260.0, -1.0, 1.0),
             $band('c2', 1, 'high-pass', 110.0),
             $band('c2', 4, 'high-shelf', 3500.0, -6.0),
             $band('c3', 4, 'high-shelf', 8000.0, -3.0),
             $band('c1', 4, 'high-shelf', 3000.0, -4.0),
             $band('c8', 1, 'high-pass', 140.0),
-            $band('c8', 2, 'low-shelf', 260.0, -2.5),
-            $band('c8', 3, 'peak', 900.0, 2.0, 0.7),
-            $band('c9', 1, 'high-pass', 34.0),
+            $band('c8', 3, 'peak', 900.0, 2.2, 0.7),
+            $band('c9', 1, 'high-pass', 42.0),
             $band('c9', 3, 'peak', 180.0, 4.0, 0.8),
             $band('c7', 1, 'high-pass', 180.0),
-            $press('c8/inserts/i2', -21.0, 2.3, 0.8, 140.0, 5.0),
+            $press('c8/inserts/i2', -26.0, 2.3, 0.1, 140.0, 6.0),
             $press('c9/inserts/i2', -18.0, 3.0, 6.0, 120.0, 1.0),
             $press('drums/inserts/i1', -16.0, 2.0, 4.0, 90.0),
             $press('master/inserts/i1', -19.0, 2.6, 0.5, 110.0, 3.0),
-            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 11.95],
+            // Chords and jar make room for the low mortar, so that the limiter need not.
+            ...self::room('c8', 1.2, 100.0),
+            ...self::room('c9', 1.6, 110.0),
+            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 12.8],
+        ];
+    }
+
+    /** @return list<array<string, mixed>> a compressor that listens to the low mortar */
+    private static function room(string $channel, float $ratio, float $release): array
+    {
+        return [
+            ['type' => 'add-insert', 'node' => $channel, 'kind' => 'compressor'],
+            ['type' => 'set-insert', 'node' => $channel, 'insert' => 'i3', 'key' => 'c1'],
+            ['type' => 'set', 'under' => 'mixer/'.$channel.'/inserts/i3', 'thresholdDb' => -24, 'ratio' => $ratio, 'attackMs' => 0.5, 'releaseMs' => $release],
         ];
     }
 

@@ -2,11 +2,19 @@
 
 namespace Pestle\Tests\App;
 
+use Pestle\App\Gather\SampleStore;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Analysis\Loudness;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Passage;
+use Pestle\Core\Exchange\StemGrouping;
+use Pestle\Core\Render\PadSounds;
+use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\Renderer;
+use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Fft;
@@ -91,6 +99,25 @@ final class KettleSteamTest extends AppCase
             }
         }
         self::assertTrue(array_values($left) === self::$sound->left);
+    }
+
+    /** No stem goes beyond full scale, and the limiter has little to do. */
+    public function testTheWholeSongLeavesItsLimiterLittleToDo(): void
+    {
+        $beat = self::service(Beats::class)->content(self::service(Beats::class)->all()[0]);
+        $sounds = new PadSounds(self::service(SampleStore::class)->library(), Beat::SAMPLE_RATE);
+        $least = 1.0;
+        $peaks = [];
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, Passage::song($beat), $sounds), StemGrouping::Channel->stems($beat)) as $moment) {
+            $least = min($least, $moment->reductions['limiter']);
+            foreach ($moment->stems as $name => $block) {
+                $peaks[$name] = max($peaks[$name] ?? 0.0, $block->peak());
+            }
+        }
+        self::assertGreaterThan(-4.0, Decibels::fromGain($least));
+        self::assertLessThan(-1.0, Decibels::fromGain($least));
+        self::assertLessThanOrEqual(1.0, max($peaks), (string) array_search(max($peaks), $peaks, true));
+        self::assertCount(9, array_filter($peaks, static fn (float $p): bool => $p > 0.1));
     }
 
     public function testScriptsGetWhatTheyAskFor(): void
