@@ -40,7 +40,7 @@ final readonly class Key
     /** @return list<int> pitch classes of its scale, natural minor or major, from the tonic up */
     public function scale(): array
     {
-        return array_map(fn (int $step): int => ($this->tonic + $step) % 12, $this->minor ? [0, 2, 3, 5, 7, 8, 10] : [0, 2, 4, 5, 7, 9, 11]);
+        return ($this->minor ? Scale::Minor : Scale::Major)->classes($this->tonic);
     }
 
     public function name(): string

@@ -13,6 +13,7 @@ use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Meter;
+use Pestle\Core\Theory\Scale;
 use Symfony\Component\HttpFoundation\Request;
 
 /** What every workspace of a beat shows and which of its things are chosen; the choice is in the address. */
@@ -21,7 +22,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'lanes', 'fold', 'open'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open'];
 
     public Bank $bank;
     public Section $section;
@@ -206,10 +207,38 @@ final readonly class BeatPage
         ];
     }
 
-    /** Whether the dock's notes go by the beat's scale; else by semitones. */
+    /** Whether the dock's notes go by a scale; else by semitones. */
     public function inScale(): bool
     {
-        return null !== $this->beat->key && 'semitones' !== $this->chosen('scale');
+        return null !== $this->guide() && 'semitones' !== $this->chosen('scale');
+    }
+
+    /**
+     * What tells the notes apart: a chosen scale from a chosen root, or the beat's key.
+     *
+     * @return array{root: int, scale: list<int>, home: list<int>}|null pitch classes
+     */
+    public function guide(): ?array
+    {
+        $key = $this->beat->key;
+        $scale = Scale::tryFrom($this->chosen('scale'));
+        if (null === $scale) {
+            return null === $key ? null : ['root' => $key->tonic, 'scale' => $key->scale(), 'home' => $key->homeChord()];
+        }
+
+        return ['root' => $this->root(), 'scale' => $scale->classes($this->root()), 'home' => $scale->homeChord($this->root())];
+    }
+
+    /** Pitch class a chosen scale begins on. */
+    public function root(): int
+    {
+        return ctype_digit($this->chosen('root')) ? (int) $this->chosen('root') % 12 : $this->beat->key->tonic ?? 0;
+    }
+
+    /** @return list<Scale> */
+    public function scales(): array
+    {
+        return Scale::cases();
     }
 
     /** The octave the dock's notes begin in, 3 where middle C begins the fourth. */
@@ -221,9 +250,9 @@ final readonly class BeatPage
     /** @return list<array{key: string, pitch: int, left: bool, mark: string}> the dock's sixteen notes, lower row first; mark tells the root, the home chord and what lies in the scale */
     public function notes(): array
     {
-        $key = $this->beat->key;
-        $from = 12 * ($this->octave() + 1) + ($key->tonic ?? 0);
-        $steps = $this->inScale() && null !== $key ? array_map(static fn (int $class): int => ($class - $key->tonic + 12) % 12, $key->scale()) : range(0, 11);
+        $guide = $this->guide();
+        $from = 12 * ($this->octave() + 1) + ($guide['root'] ?? 0);
+        $steps = $this->inScale() && null !== $guide ? array_map(static fn (int $class): int => ($class - $guide['root'] + 12) % 12, $guide['scale']) : range(0, 11);
         $places = [];
         foreach (self::KEYS as $i => $name) {
             // The lower row is the lower one in pitch.
@@ -231,10 +260,10 @@ final readonly class BeatPage
             $pitch = $from + 12 * intdiv($rank, \count($steps)) + $steps[$rank % \count($steps)];
             $class = $pitch % 12;
             $mark = match (true) {
-                null === $key => '',
-                $class === $key->tonic => 'root',
-                \in_array($class, $key->homeChord(), true) => 'home',
-                \in_array($class, $key->scale(), true) => 'scale',
+                null === $guide => '',
+                $class === $guide['root'] => 'root',
+                \in_array($class, $guide['home'], true) => 'home',
+                \in_array($class, $guide['scale'], true) => 'scale',
                 default => 'outside',
             };
             $places[] = ['key' => $name, 'pitch' => min(127, $pitch), 'left' => 0 === intdiv($i, 4) % 2, 'mark' => $mark];

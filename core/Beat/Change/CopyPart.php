@@ -54,26 +54,22 @@ final readonly class CopyPart implements Change
     /** @return array{Beat, array<string, string>} and the copy of every pad */
     private static function withBanks(Beat $beat, string $from, string $to): array
     {
-        $pads = $channels = [];
-        foreach ($beat->kit->banksOf($from) as $bank) {
-            $id = $beat->kit->nextBankId() ?? throw new InvalidChange('All banks are in use: delete a part first.');
-            $beat = $beat->withKit($beat->kit->withBank($new = new Bank($id, $bank->name, $to)));
+        $pads = [];
+        $kit = $beat->kit;
+        $copies = new ChannelCopies($beat);
+        foreach ($kit->banksOf($from) as $bank) {
+            $id = $kit->nextBankId() ?? throw new InvalidChange('All banks are in use: delete a part first.');
+            $kit = $kit->withBank($new = new Bank($id, $bank->name, $to));
             foreach (array_combine($bank->padIds(), $new->padIds()) as $old => $place) {
-                $pad = $beat->kit->pad($old);
-                if (null === $pad) {
-                    continue;
+                $pad = $kit->pad($old);
+                if (null !== $pad) {
+                    $pads[$old] = $place;
+                    $kit = $kit->withPad($copies->at($pad, $place));
                 }
-                if (!isset($channels[$pad->channel])) {
-                    $channel = $beat->channel($pad->channel)->with(['id' => $beat->mixer->nextId(NodeKind::Channel)]);
-                    $beat = $beat->withMixer($beat->mixer->with($channel));
-                    $channels[$pad->channel] = $channel->id;
-                }
-                $pads[$old] = $place;
-                $beat = $beat->withKit($beat->kit->withPad($pad->with(['id' => $place, 'channel' => $channels[$pad->channel]])));
             }
         }
 
-        return [$beat, $pads];
+        return [$copies->beat->withKit($kit), $pads];
     }
 
     public function label(Beat $beat): string

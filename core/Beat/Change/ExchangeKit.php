@@ -7,7 +7,6 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
-use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Hit;
 
 /**
@@ -58,25 +57,17 @@ final readonly class ExchangeKit implements Change
             $kit = $kit->withoutPad($id);
         }
         $own = $kit->banksOf($this->part);
-        $channels = [];
+        $copies = new ChannelCopies($beat);
         foreach ($beat->kit->banksOf($this->from) as $i => $bank) {
             $target = $own[$i] ?? new Bank($kit->nextBankId() ?? throw new InvalidChange('All banks are in use: delete a part first.'), $bank->name, $this->part);
             $kit = $kit->withBank(new Bank($target->id, $bank->name, $this->part));
             foreach (array_combine($bank->padIds(), $target->padIds()) as $from => $to) {
                 $pad = $beat->kit->pad($from);
-                if (null === $pad) {
-                    continue;
-                }
-                if (!isset($channels[$pad->channel])) {
-                    $channel = $beat->channel($pad->channel)->with(['id' => $beat->mixer->nextId(NodeKind::Channel)]);
-                    $beat = $beat->withMixer($beat->mixer->with($channel));
-                    $channels[$pad->channel] = $channel->id;
-                }
-                $kit = $kit->withPad($pad->with(['id' => $to, 'channel' => $channels[$pad->channel]]));
+                $kit = null === $pad ? $kit : $kit->withPad($copies->at($pad, $to));
             }
         }
 
-        return $beat->withKit($kit);
+        return $copies->beat->withKit($kit);
     }
 
     /** @param array<string, Pad> $new */

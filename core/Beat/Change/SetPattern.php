@@ -17,11 +17,12 @@ final readonly class SetPattern implements Change
 
     public static function from(Fields $fields): self
     {
+        $swing = $fields->has('swing') ? $fields->settings(Pattern::parameters())['swing'] : null;
         $change = new self(
             $fields->id('pattern'),
             $fields->has('name') ? $fields->text('name') : null,
             $fields->has('bars') ? $fields->whole('bars', 1, Pattern::MAX_BARS) : null,
-            $fields->has('swing') ? Swing::percent($fields->number('swing', 50, 75)) : null,
+            \is_float($swing) ? Swing::percent($swing) : null,
         );
         if (null === ($change->name ?? $change->bars ?? $change->swing)) {
             throw new InvalidChange('Nothing to change was named.');

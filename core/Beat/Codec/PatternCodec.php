@@ -33,12 +33,14 @@ final class PatternCodec
     /** @throws InvalidChange */
     public static function read(Fields $p): Pattern
     {
+        $swing = Pattern::parameters()['swing'];
+
         return Pattern::of(
             $p->id('id'),
             $p->text('name'),
             $p->id('part'),
             $p->whole('ticks', 1, Pattern::MAX_BARS * Meter::MAX_BEATS * Ticks::PER_QUARTER),
-            Swing::percent($p->number('swing', 50, 75)),
+            Swing::percent($p->number('swing', $swing->least, $swing->most)),
             self::hits($p),
             self::notes($p),
         );

@@ -3,6 +3,7 @@
 namespace Pestle\Tests\Core\Theory;
 
 use Pestle\Core\Theory\Key;
+use Pestle\Core\Theory\Scale;
 use Pestle\Core\Theory\Swing;
 use Pestle\Core\Theory\Tempo;
 use Pestle\Core\Theory\Ticks;
@@ -56,5 +57,17 @@ final class MusicalTimeTest extends TestCase
         }
         $this->expectExceptionMessage('"H minor" is not a key. Write it like "D minor" or "F# major".');
         Key::named('H minor');
+    }
+
+    public function testScalesAreToldFromTheirRoot(): void
+    {
+        self::assertSame([9, 0, 2, 4, 7], Scale::MinorPentatonic->classes(9));
+        self::assertSame([2, 4, 5, 7, 9, 11, 0], Scale::Dorian->classes(2));
+        self::assertSame([[9, 0, 4], [2, 5, 9], [0, 4, 7], [11, 2]], [Scale::Blues->homeChord(9), Scale::Dorian->homeChord(2), Scale::Major->homeChord(0), Scale::Locrian->homeChord(11)]);
+        foreach (Scale::cases() as $scale) {
+            self::assertSame($scale->steps(), $scale->classes(0));
+            self::assertSame($scale->steps(), array_values(array_unique($scale->steps())));
+        }
+        self::assertSame(Key::named('D minor')->scale(), Scale::Minor->classes(2));
     }
 }
