@@ -160,9 +160,9 @@ final class WorkspacesTest extends PageCase
         // Lanes without hits can be hidden.
         $count = 'JSON.parse('.$lanes.'.lanes).length';
         self::assertSame(7, $this->script("return $count"));
-        $this->clickText('Only lanes with hits');
+        $this->clickText('Only used');
         $this->wait("$count === 4");
-        $this->clickText('Show all lanes');
+        $this->clickText('All lanes');
         $this->wait("$count === 7");
         // Another section plays it too: that is said on both, and undone by making it its own.
         $this->click('.choice[href*="section=s3"]');
