@@ -18,15 +18,19 @@ async function submit(control) {
     }
 }
 
-/** Shows a slider's value in its number, its filling and to screen readers. */
-function show(range) {
+/**
+ * Shows a slider's value in its filling, its number and to screen readers.
+ *
+ * @param moved whether somebody moves it: else the number is the server's, which may lie between two of its steps
+ */
+function show(range, moved = false) {
     const fill = (range.value - range.min) / (range.max - range.min) * 100;
     range.style.setProperty('--fill', `${fill}%`);
     const number = range.closest('[data-slider]')?.querySelector('input[type=number]')
         ?? range.closest('.channel')?.querySelector(`input[type=number][name=${range.name}]`);
     if (number) {
         const decimals = number.defaultValue.split('.')[1]?.length ?? 0;
-        number.value = Number(range.value).toFixed(decimals);
+        number.value = moved ? Number(range.value).toFixed(decimals) : number.defaultValue;
         range.setAttribute('aria-valuetext', `${number.value} ${number.nextElementSibling?.textContent ?? ''}`);
     }
 }
@@ -72,7 +76,7 @@ document.addEventListener('change', (event) => {
 document.addEventListener('input', (event) => {
     const range = event.target;
     if (range.type === 'range') {
-        show(range);
+        show(range, true);
         if ('preview' in range.dataset) {
             player.preview(fieldsOf(range));
         }
@@ -84,7 +88,7 @@ document.addEventListener('dblclick', (event) => {
     const initial = range.closest?.('[data-slider]')?.dataset.initial;
     if (range.type === 'range' && initial !== undefined && range.dataset.change) {
         range.value = initial;
-        show(range);
+        show(range, true);
         submit(range);
     }
 });
