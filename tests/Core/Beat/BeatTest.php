@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Parameters;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\NodeKind;
@@ -88,6 +89,35 @@ final class BeatTest extends TestCase
             self::assertSame($song, self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds));
             self::assertSame($loop, self::print(Plan::loop($beat, 's3', $sounds), $sounds));
             self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+        }
+    }
+
+    /** Whatever can be set is stored, read again, and told by its path; what lies beyond its bounds is refused by its path. */
+    public function testEveryParameterIsSetStoredAndTold(): void
+    {
+        $beat = (new RandomBeats(Sounds::folder()))->parts(1);
+        $all = Parameters::all($beat);
+        self::assertGreaterThan(250, \count($all));
+        self::assertCount(\count($all), array_unique(array_column($all, 'path')));
+        foreach ($all as $setting) {
+            $p = $setting->parameter;
+            $value = match (true) {
+                null !== $p->choice => array_reverse($p->choice::cases())[0]->value,
+                \is_bool($p->default) => true !== $setting->value,
+                default => $setting->value === $p->most ? $p->least : $p->most,
+            };
+            $changed = RandomBeats::changed($beat, [['type' => 'set', $setting->path => $value]]);
+            $again = BeatCodec::decode(BeatCodec::encode($changed));
+            self::assertEquals($changed, $again, $setting->path);
+            self::assertEquals($p->read($value), Parameters::at($again, $setting->path)->value, $setting->path);
+            if (null === $p->choice && !\is_bool($p->default)) {
+                try {
+                    Changes::read(['type' => 'set', $setting->path => $p->most + 1])->apply($beat);
+                    self::fail($setting->path.' has no bound.');
+                } catch (InvalidChange $e) {
+                    self::assertStringStartsWith($setting->path.' must be a ', $e->getMessage());
+                }
+            }
         }
     }
 

@@ -79,6 +79,12 @@ final class RoutingTest extends TestCase
         // No step on the way: the tone's own slope and nothing beside it.
         $steps = array_map(static fn (int $i): float => abs($mix->left[$i + 1] - 2 * $mix->left[$i] + $mix->left[$i - 1]), range(89_000, 130_000));
         self::assertLessThan(0.05 * (2 * \M_PI * 441 / 44100) ** 2 * 1.05, max($steps));
+        // From one side to the other, as loud in the middle as without.
+        $across = self::song([self::muted('c2'), ['type' => 'set-curve', 'path' => 'mixer/c1/pan', 'points' => [[0, -1], [7680, 1]]]]);
+        $sides = static fn (int $tick): array => array_map(static fn (array $side): float => Peak::of(\array_slice($side, (int) ($tick * 22050 / 960) - 60, 120)) / 0.05, [$across->left, $across->right]);
+        foreach ([200 => [1.41, 0.03], 3840 => [1.0, 1.0], 7480 => [0.03, 1.41]] as $tick => $expected) {
+            self::assertEqualsWithDelta($expected, $sides($tick), 0.05, 'tick '.$tick);
+        }
         // The same section beside the song, and after the curve is gone: as it is set.
         $plain = self::song([self::muted('c2')]);
         self::assertTrue(self::song([self::muted('c2'), $curve], [['p1', 1]])->left === $plain->left);
