@@ -79,6 +79,13 @@ final class RoutingTest extends TestCase
         // No step on the way: the tone's own slope and nothing beside it.
         $steps = array_map(static fn (int $i): float => abs($mix->left[$i + 1] - 2 * $mix->left[$i] + $mix->left[$i - 1]), range(89_000, 130_000));
         self::assertLessThan(0.05 * (2 * \M_PI * 441 / 44100) ** 2 * 1.05, max($steps));
+        // A section that is repeated goes on along the curve; on its own it is as it is where it comes first.
+        $twice = [self::muted('c2'), ['type' => 'set-section', 'section' => 's1', 'repeats' => 2], ['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [15360, 0]]]];
+        $repeated = self::song($twice, [['s1', 2]]);
+        foreach ([3840 => -15.0, 7600 => -10.1, 7900 => -9.7, 11520 => -5.0] as $tick => $decibels) {
+            self::assertEqualsWithDelta($decibels, Decibels::fromGain(Peak::of(\array_slice($repeated->left, (int) ($tick * 22050 / 960) - 60, 120)) / 0.05), 0.2, 'tick '.$tick);
+        }
+        self::assertTrue(\array_slice(self::song($twice, [['s1', 1]])->left, 0, 170_000) === \array_slice($repeated->left, 0, 170_000));
         // From one side to the other, as loud in the middle as without.
         $across = self::song([self::muted('c2'), ['type' => 'set-curve', 'path' => 'mixer/c1/pan', 'points' => [[0, -1], [7680, 1]]]]);
         $sides = static fn (int $tick): array => array_map(static fn (array $side): float => Peak::of(\array_slice($side, (int) ($tick * 22050 / 960) - 60, 120)) / 0.05, [$across->left, $across->right]);
