@@ -19,9 +19,14 @@ final readonly class Setting
     public function set(mixed $value): Beat
     {
         try {
-            return ($this->set)($this->parameter->read($value));
+            $read = $this->parameter->read($value);
         } catch (\InvalidArgumentException $e) {
             throw InvalidChange::field($this->path, $e->getMessage());
+        }
+        try {
+            return ($this->set)($read);
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
         }
     }
 }

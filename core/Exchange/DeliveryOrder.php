@@ -73,7 +73,8 @@ final readonly class DeliveryOrder
     {
         $names = [];
         foreach (\array_slice($fields->keys(), 0, self::MOST_NAMES) as $key) {
-            $names[$key] = $fields->text($key);
+            // Names that were told apart have a number behind what a maker may write.
+            $names[$key] = $fields->text($key, 100);
         }
 
         return $names;

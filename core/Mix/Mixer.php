@@ -21,6 +21,9 @@ final readonly class Mixer
         if (\count($nodes) > self::MOST_NODES) {
             throw new \InvalidArgumentException(\sprintf('A beat has at most %d channels: clear pads first.', self::MOST_NODES));
         }
+        if (isset($nodes[Master::ID])) {
+            throw new \InvalidArgumentException(\sprintf('No line but the last is called %s.', Master::ID));
+        }
         $this->order = $this->sorted();
     }
 

@@ -19,10 +19,20 @@ final class Lines
     {
         foreach ($beat->curves as $path => $curve) {
             [$mixer, $line, $rest] = [...explode('/', $path, 3), '', ''];
-            if ('mixer' === $mixer) {
+            // What an older version let move and this one does not know stays as it is set.
+            if ('mixer' === $mixer && self::moves($beat->mixer->line($line), $rest)) {
                 $this->curves[$line][$rest] = $curve;
             }
         }
+    }
+
+    private static function moves(Node|Master|null $line, string $path): bool
+    {
+        $holder = basename($path) === $path ? $line : $line?->inner()[\dirname($path)] ?? null;
+
+        $parameter = null === $holder ? null : $holder::parameters()[basename($path)] ?? null;
+
+        return null !== $parameter && $parameter->moves;
     }
 
     /** The line as it is set, where nothing moves. */

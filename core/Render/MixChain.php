@@ -21,6 +21,9 @@ final class MixChain
     /** Changes when the same beat would sound different. */
     private const ENGINE = 'pestle-5';
 
+    /** Among the states of lines; no line can be called so. */
+    private const LIMITER = ' limiter';
+
     private readonly Routing $routing;
     private readonly Lines $lines;
     private readonly Limiter $limiter;
@@ -47,7 +50,7 @@ final class MixChain
         }
         $this->limiter = new Limiter($beat->mixer->master->ceilingDb, (float) Beat::SAMPLE_RATE);
         $this->limiterSignature = 'limiter '.$beat->mixer->master->ceilingDb;
-        $this->states['limiter'] = $this->limiter->rest();
+        $this->states[self::LIMITER] = $this->limiter->rest();
         $this->voices = new VoiceRenderer($sounds);
         $this->straight = null === $stems && $cache->keepsNothing();
         $this->splitter = null === $stems ? null : new StemSplitter($this->voices, $this->routing, $this->lines, $stems);
@@ -66,7 +69,7 @@ final class MixChain
      */
     public function states(): array
     {
-        return [...$this->before, 'limiter' => $this->states['limiter']];
+        return [...$this->before, self::LIMITER => $this->states[self::LIMITER]];
     }
 
     /**
@@ -218,7 +221,7 @@ final class MixChain
 
     private function limit(Pending $pending, ?Pending $next): Moment
     {
-        $state = $this->states['limiter'];
+        $state = $this->states[self::LIMITER];
         $key = self::hash([self::ENGINE, $this->limiterSignature, $pending->key, $next->key ?? 'end', self::packed($state)]);
         $mix = [] === $pending->stems ? $this->cache->find($key) : null;
         $curve = null;
@@ -229,7 +232,7 @@ final class MixChain
             $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, $after, null === $curve || [] === $curve ? [] : [new GainCurve(min($curve), [])]);
             $this->cache->keep($key, $mix, true);
         }
-        $this->states['limiter'] = $mix->state;
+        $this->states[self::LIMITER] = $mix->state;
         // Where the limiter rests, stems pass as they are.
         $stems = null === $curve ? $pending->stems : Telescope::split(
             $pending->stems,

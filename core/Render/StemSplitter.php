@@ -41,10 +41,9 @@ final class StemSplitter
     {
         $ways = [];
         foreach ($this->routing->order as $id) {
-            $sums = $this->through($id, $lines[$id], $segment, $rendered[$id], $this->parts($id, $segment, $ways));
-            if (isset($this->stems[$id])) {
-                $sums = [$this->stems[$id] => $rendered[$id]->block()];
-            }
+            $sums = isset($this->stems[$id])
+                ? [$this->stems[$id] => $rendered[$id]->block()]
+                : $this->through($id, $lines[$id], $segment, $rendered[$id], $this->parts($id, $segment, $ways));
             foreach (['' => $lines[$id]->fader, ...$lines[$id]->sends] as $way => $fader) {
                 $ways[$id][$way] = self::differences(array_map($fader->apply(...), $sums));
             }

@@ -17,6 +17,7 @@ use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Peak;
+use Pestle\Core\Theory\Curve;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 
@@ -156,6 +157,40 @@ final class RoutingTest extends TestCase
         $moved = RandomBeats::changed($beat, [['type' => 'set-curve', 'path' => 'mixer/g2/sends/r1/gainDb', 'points' => [[0, -3]]], ['type' => 'remove-node', 'node' => 'r1'], ['type' => 'remove-node', 'node' => 'g1']]);
         self::assertSame(['g2', [], []], [$moved->channel('c1')->output, $moved->channel('g2')->sends, $moved->curves]);
         self::assertSame(['g2', 'drums'], array_reverse(array_map(strval(...), array_keys($moved->mixer->of(NodeKind::Group)))));
+    }
+
+    /** Ids and paths that nobody writes by hand, but a document may hold. */
+    public function testOddNamesAndPathsHarmNothing(): void
+    {
+        $plain = self::song([['type' => 'add-node', 'kind' => 'group', 'id' => 'g7', 'name' => 'Odd', 'from' => 'c1']]);
+        self::assertTrue($plain->left === self::song([['type' => 'add-node', 'kind' => 'group', 'id' => 'limiter', 'name' => 'Odd', 'from' => 'c1']])->left);
+        $odd = self::$beat->with(['curves' => ['mixer/c1/brightness' => new Curve([[0.0, 1.0, 0.0]]), 'mixer/c1/mute' => new Curve([[0.0, 1.0, 0.0]]), 'mixer/c9/gainDb' => new Curve([[0.0, 1.0, 0.0]]), 'tempo' => new Curve([[0.0, 90.0, 0.0]])]]);
+        $left = [];
+        foreach (self::renderer()->stream(Plan::song($odd, [['s1', 1]], self::sounds())) as $moment) {
+            array_push($left, ...$moment->mix->block()->left);
+        }
+        self::assertTrue($left === self::song([])->left);
+        foreach ([
+            [['type' => 'add-node', 'kind' => 'group', 'id' => 'master', 'name' => 'Second'], 'is in the beat already'],
+            [['type' => 'add-node', 'kind' => 'channel', 'id' => 'c5', 'name' => 'Nothing'], 'a channel comes with the sound that feeds it'],
+            [['type' => 'remove-node', 'node' => 'c1'], 'it goes with the last sound that feeds it'],
+            [['type' => 'add-send', 'node' => 'c1', 'to' => 'drums'], 'to must be a return of this beat.'],
+            [['type' => 'set-node', 'node' => 'c1', 'output' => 'c2'], 'output must be a group of this beat.'],
+            [['type' => 'set-curve', 'path' => 'mixer/c1/mute', 'points' => [[0, 1]]], 'Mute cannot move over the song.'],
+            [['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, 40]]], 'points must lie between -60 dB and 12 dB.'],
+            [['type' => 'add-insert', 'node' => 'c1', 'kind' => 'magic'], 'kind must be one of: equalizer, compressor.'],
+            [['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i9', 'place' => 0], 'This insert is no longer there.'],
+        ] as [$change, $message]) {
+            try {
+                Changes::apply(Changes::read($change), self::$beat);
+                self::fail('It was taken: '.$message);
+            } catch (InvalidChange $e) {
+                self::assertStringContainsString($message, $e->getMessage());
+            }
+        }
+        $steered = RandomBeats::changed(self::$beat, [['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i2', 'key' => 'c2'], ['type' => 'set', 'mixer/c1/inserts/i2/on' => 1], ['type' => 'set-insert', 'node' => 'c2', 'insert' => 'i2', 'key' => 'c1']]);
+        $this->expectExceptionMessageMatches('/^(Tone|Hit) would go round in a circle/');
+        RandomBeats::changed($steered, [['type' => 'set', 'mixer/c2/inserts/i2/on' => 1]]);
     }
 
     /** @return array<string, mixed> */
