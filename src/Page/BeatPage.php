@@ -13,7 +13,6 @@ use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Meter;
-use Pestle\Core\Theory\Scale;
 use Symfony\Component\HttpFoundation\Request;
 
 /** What every workspace of a beat shows and which of its things are chosen; the choice is in the address. */
@@ -27,6 +26,7 @@ final readonly class BeatPage
     public Bank $bank;
     public Section $section;
     public Part $part;
+    public DockNotes $notes;
     /** What the part plays in the section; null for nothing. */
     public ?Pattern $pattern;
     /** @var array<string, string> */
@@ -47,6 +47,7 @@ final readonly class BeatPage
         $this->section = $this->sectionOf($pattern);
         $this->part = $beat->parts[$this->chosen('part')] ?? $beat->parts[$pattern->part ?? ''] ?? array_values($beat->parts)[0];
         $this->pattern = $beat->patterns[$this->section->patterns[$this->part->id] ?? ''] ?? null;
+        $this->notes = new DockNotes($beat->key, $this->part->keys?->rootCents, $this->chosen('scale'), $this->chosen('root'), $this->chosen('octave'));
         $bank = $beat->kit->bank($this->chosen('bank'));
         $own = $beat->kit->banksOf($this->part->id);
         $this->bank = null !== $bank && ([] === $own || $bank->part === $this->part->id) ? $bank : $own[0] ?? $beat->kit->banks[0];
@@ -205,71 +206,6 @@ final readonly class BeatPage
             'low' => $keys->low,
             'high' => $keys->high,
         ];
-    }
-
-    /** Whether the dock's notes go by a scale; else by semitones. */
-    public function inScale(): bool
-    {
-        return null !== $this->guide() && 'semitones' !== $this->chosen('scale');
-    }
-
-    /**
-     * What tells the notes apart: a chosen scale from a chosen root, or the beat's key.
-     *
-     * @return array{root: int, scale: list<int>, home: list<int>}|null pitch classes
-     */
-    public function guide(): ?array
-    {
-        $key = $this->beat->key;
-        $scale = Scale::tryFrom($this->chosen('scale'));
-        if (null === $scale) {
-            return null === $key ? null : ['root' => $key->tonic, 'scale' => $key->scale(), 'home' => $key->homeChord()];
-        }
-
-        return ['root' => $this->root(), 'scale' => $scale->classes($this->root()), 'home' => $scale->homeChord($this->root())];
-    }
-
-    /** Pitch class a chosen scale begins on. */
-    public function root(): int
-    {
-        return ctype_digit($this->chosen('root')) ? (int) $this->chosen('root') % 12 : $this->beat->key->tonic ?? 0;
-    }
-
-    /** @return list<Scale> */
-    public function scales(): array
-    {
-        return Scale::cases();
-    }
-
-    /** The octave the dock's notes begin in, 3 where middle C begins the fourth. */
-    public function octave(): int
-    {
-        return max(0, min(8, '' === $this->chosen('octave') ? (int) floor((($this->part->keys->rootCents ?? 6000) / 100 - 12) / 12) : (int) $this->chosen('octave')));
-    }
-
-    /** @return list<array{key: string, pitch: int, left: bool, mark: string}> the dock's sixteen notes, lower row first; mark tells the root, the home chord and what lies in the scale */
-    public function notes(): array
-    {
-        $guide = $this->guide();
-        $from = 12 * ($this->octave() + 1) + ($guide['root'] ?? 0);
-        $steps = $this->inScale() && null !== $guide ? array_map(static fn (int $class): int => ($class - $guide['root'] + 12) % 12, $guide['scale']) : range(0, 11);
-        $places = [];
-        foreach (self::KEYS as $i => $name) {
-            // The lower row is the lower one in pitch.
-            $rank = $i < 8 ? $i + 8 - (12 === \count($steps) ? 0 : 1) : $i - 8;
-            $pitch = $from + 12 * intdiv($rank, \count($steps)) + $steps[$rank % \count($steps)];
-            $class = $pitch % 12;
-            $mark = match (true) {
-                null === $guide => '',
-                $class === $guide['root'] => 'root',
-                \in_array($class, $guide['home'], true) => 'home',
-                \in_array($class, $guide['scale'], true) => 'scale',
-                default => 'outside',
-            };
-            $places[] = ['key' => $name, 'pitch' => min(127, $pitch), 'left' => 0 === intdiv($i, 4) % 2, 'mark' => $mark];
-        }
-
-        return $places;
     }
 
     /** The meter of the section. */
