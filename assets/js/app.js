@@ -1,6 +1,8 @@
 import './changes.js';
 import './controls.js';
 import './dock.js';
+import './roll.js';
+import './midi.js';
 import './transport.js';
 import './keyboard.js';
 import './gather.js';
@@ -19,6 +21,8 @@ import './beats.js';
 import './elements/lanes.js';
 import './elements/wave.js';
 import './elements/eq.js';
+import './elements/handles.js';
+import './kit.js';
 import { announcePage, app, failure, goTo, page } from './page.js';
 import { notice } from './notice.js';
 

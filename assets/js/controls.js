@@ -8,7 +8,24 @@ import { redo, undo } from './way-back.js';
 function fieldsOf(control) {
     const fields = JSON.parse(control.dataset.change);
 
-    return control.name ? { ...fields, [control.name]: control.value } : fields;
+    return control.name ? { ...fields, [control.name]: valueOf(control) } : fields;
+}
+
+/** What a control stands for; a slider that is finer at its low end, for a power of its way. */
+function valueOf(control) {
+    const bend = control.closest('[data-bend]')?.dataset.bend;
+    if (!bend || control.type !== 'range') {
+        return control.value;
+    }
+    const [least, most] = [Number(control.dataset.least), Number(control.dataset.most)];
+
+    return String(Number((least + (most - least) * control.value ** bend).toPrecision(4)));
+}
+
+/** Sets a slider to a value in its unit. */
+function setTo(range, value) {
+    const bend = range.closest('[data-bend]')?.dataset.bend;
+    range.value = bend ? ((value - range.dataset.least) / (range.dataset.most - range.dataset.least)) ** (1 / bend) : value;
 }
 
 async function submit(control) {
@@ -30,7 +47,7 @@ function show(range, moved = false) {
         ?? range.closest('.channel')?.querySelector(`input[type=number][name=${range.name}]`);
     if (number) {
         const decimals = number.defaultValue.split('.')[1]?.length ?? 0;
-        number.value = moved ? Number(range.value).toFixed(decimals) : number.defaultValue;
+        number.value = moved ? Number(valueOf(range)).toFixed(decimals) : number.defaultValue;
         range.setAttribute('aria-valuetext', `${number.value} ${number.nextElementSibling?.textContent ?? ''}`);
     }
 }
@@ -64,8 +81,6 @@ document.addEventListener('change', (event) => {
     const control = event.target;
     if (control.dataset.go !== undefined) {
         goTo(control.value);
-    } else if (control.dataset.swap && control.value) {
-        change({ type: 'swap-pads', pad: control.dataset.swap, with: control.value });
     } else if (control.dataset.tickChange) {
         change({ ...JSON.parse(control.dataset.tickChange), [control.dataset.tickName]: control.checked ? 1 : 0 });
     } else if (control.dataset.change && control.tagName !== 'BUTTON') {
@@ -87,7 +102,7 @@ document.addEventListener('dblclick', (event) => {
     const range = event.target;
     const initial = range.closest?.('[data-slider]')?.dataset.initial;
     if (range.type === 'range' && initial !== undefined && range.dataset.change) {
-        range.value = initial;
+        setTo(range, initial);
         show(range, true);
         submit(range);
     }

@@ -1,144 +1,76 @@
-// The sixteen pads: struck by pointer or key, they sound at once and light with their velocity.
+// The sixteen pads: struck by pointer, by key and by controllers.
 
 import { change } from './changes.js';
-import { onPage, page } from './page.js';
-import { player } from './audio/player.js';
-import { heardAt } from './audio/context.js';
-import { prefetch, release, strike } from './audio/pads.js';
-import { recorder } from './recorder.js';
-import { goTo } from './page.js';
+import { goTo, onPage, page } from './page.js';
+import { prefetch } from './audio/pads.js';
+import { letGo, noteUrl, press, soundOf, strikePad, strikePlace } from './hands.js';
 
 const SOFT = 58;
 const USUAL = 108;
-const held = new Map();
+const LEAST = 37;
 
-function padElement(id) {
-    return document.getElementById(`pad-${id}`);
+/** The strength every strike of a pointer has; 0 for the nearer the centre, the stronger. */
+function chosenStrength() {
+    return Number(localStorage.getItem('pestle-strength') ?? 0);
 }
 
-/** Address of what a pad sounds like; where strength changes more than its level, of what answers. */
-function soundOf(pad, velocity) {
-    return `${pad.dataset.sound}?velocity=${renderedAt(pad, velocity)}`;
-}
+function pointerVelocity(pad, event) {
+    if (chosenStrength() > 0) {
+        return chosenStrength();
+    }
+    const box = pad.getBoundingClientRect();
+    const x = (event.clientX - box.left) / box.width * 2 - 1;
+    const y = (event.clientY - box.top) / box.height * 2 - 1;
 
-/** The strength its sound was rendered at. */
-function renderedAt(pad, velocity) {
-    return JSON.parse(pad.dataset.strengths).find((top) => velocity <= top);
-}
-
-/** Strikes a pad; `hold` names what holds it, so that letGo can end it; `moment` is the timeStamp of what struck it. */
-export async function strikePad(id, velocity, hold = null, moment = performance.now()) {
-    const pad = padElement(id);
-    if (!pad?.dataset.sound) {
-        return;
-    }
-    light(pad, velocity);
-    const note = recorder.strike(id, velocity, player.playing && player.what === 'loop' && player.loop ? player.ticks(heardAt(moment)) : null, hold !== null);
-    if (hold !== null) {
-        held.set(hold, { pad, note, voice: null });
-    }
-    const voice = await strike({ pad: id, url: soundOf(pad, velocity), velocity, rendered: renderedAt(pad, velocity), choke: Number(pad.dataset.choke) });
-    if (hold !== null && held.has(hold)) {
-        held.get(hold).voice = voice;
-    } else if (hold !== null && pad.dataset.mode === 'held') {
-        release(voice);
-    }
-}
-
-/** Plays a note of the part that is open, like a pad. */
-export async function strikeNote(pitch, velocity, hold = null, moment = performance.now()) {
-    const { keys } = page();
-    if (!keys || pitch < keys.low || pitch > keys.high) {
-        return;
-    }
-    const element = document.querySelector(`.pad[data-note="${pitch}"]`);
-    if (element) {
-        light(element, velocity);
-    }
-    const note = hold === null ? null : recorder.strike(pitch, velocity, player.playing && player.what === 'loop' && player.loop ? player.ticks(heardAt(moment)) : null, true);
-    if (hold !== null) {
-        held.set(hold, { keys, note, voice: null });
-    }
-    const voice = await strike({ pad: `note ${pitch}`, url: noteUrl(keys, pitch), velocity, rendered: 127, choke: keys.single ? 99 : 0 });
-    if (hold !== null && held.has(hold)) {
-        held.get(hold).voice = voice;
-    } else if (keys.held) {
-        release(voice, hold === null ? 0.25 : 0, keys.releaseMs / 1000);
-    }
-}
-
-function noteUrl(keys, pitch) {
-    return `${keys.sound}/${pitch}/${keys.key}`;
-}
-
-export function letGo(hold) {
-    const strikeHeld = held.get(hold);
-    if (!strikeHeld) {
-        return;
-    }
-    held.delete(hold);
-    recorder.letGo(strikeHeld.note, player.ticks(heardAt()));
-    if (strikeHeld.voice && strikeHeld.keys?.held) {
-        release(strikeHeld.voice, 0, strikeHeld.keys.releaseMs / 1000);
-    } else if (strikeHeld.voice && strikeHeld.pad?.dataset.mode === 'held') {
-        release(strikeHeld.voice);
-    }
+    return Math.round(127 - (127 - LEAST) * Math.min(1, Math.hypot(x, y) / 1.2));
 }
 
 export function strikeKey(key, soft, moment) {
-    const pad = document.querySelector(`.pad[data-key="${CSS.escape(key)}"]`);
-    if (pad?.dataset.pad) {
-        strikePad(pad.dataset.pad, soft ? SOFT : USUAL, `key ${key}`, moment);
-    } else if (pad?.dataset.note) {
-        strikeNote(Number(pad.dataset.note), soft ? SOFT : USUAL, `key ${key}`, moment);
-    }
+    strikePlace(document.querySelector(`.pad[data-key="${CSS.escape(key)}"]`), soft ? SOFT : USUAL, `key ${key}`, moment);
 }
 
-function light(pad, velocity) {
-    pad.dataset.lit = '';
-    const glow = pad.querySelector('.glow');
-    glow.style.height = `${velocity / 1.27}%`;
-    setTimeout(() => {
-        delete pad.dataset.lit;
-        glow.style.height = '0';
-    }, 140);
+/** Strikes the place of a number, 0 to 15, in the order of the keys. */
+export function strikeNumber(place, velocity, hold, moment) {
+    strikePlace(document.querySelectorAll('.dock .pad')[place], velocity, hold, moment);
 }
 
 document.addEventListener('pointerdown', (event) => {
     const pad = event.target.closest('.pad[data-pad], .pad[data-note]');
     if (pad && event.button === 0) {
-        const box = pad.getBoundingClientRect();
-        const x = (event.clientX - box.left) / box.width * 2 - 1;
-        const y = (event.clientY - box.top) / box.height * 2 - 1;
-        // The nearer the centre, the stronger.
-        const velocity = Math.round(127 - 90 * Math.min(1, Math.hypot(x, y) / 1.2));
-        if (pad.dataset.note) {
-            strikeNote(Number(pad.dataset.note), velocity, 'pointer', event.timeStamp);
-        } else {
-            strikePad(pad.dataset.pad, velocity, 'pointer', event.timeStamp);
-        }
+        // Several fingers strike and hold at once.
+        strikePlace(pad, pointerVelocity(pad, event), `pointer ${event.pointerId}`, event.timeStamp);
     }
     const named = event.target.closest('[data-strike]');
     if (named) {
-        strikePad(named.dataset.strike, USUAL, 'pointer', event.timeStamp);
+        strikePad(named.dataset.strike, USUAL, `pointer ${event.pointerId}`, event.timeStamp);
     }
 });
-addEventListener('pointerup', () => letGo('pointer'));
+addEventListener('pointermove', (event) => {
+    const pad = event.buttons > 0 ? event.target.closest?.('.pad[data-pad], .pad[data-note]') : null;
+    if (pad) {
+        // A roll follows the pen's pressure, or how high the pointer is.
+        const box = pad.getBoundingClientRect();
+        const height = 1 - (event.clientY - box.top) / box.height;
+        press(`pointer ${event.pointerId}`, 127 * (event.pointerType === 'pen' && event.pressure > 0 ? event.pressure : height));
+    }
+});
+for (const over of ['pointerup', 'pointercancel']) {
+    addEventListener(over, (event) => letGo(`pointer ${event.pointerId}`));
+}
 
 document.addEventListener('click', (event) => {
     const pad = event.target.closest('.pad');
     // Where a pad is worked on, striking it also chooses it; a free pad leads to the library.
-    if (pad?.dataset.pad && page().workspace === 'kit' && !('chosen' in pad.dataset)) {
+    if (pad?.dataset.pad && page().workspace === 'kit' && !('chosen' in pad.dataset) && !event.ctrlKey && !event.metaKey) {
         const url = new URL(location.href);
         url.searchParams.set('pad', pad.dataset.pad);
+        url.searchParams.delete('layer');
         goTo(url.pathname + url.search);
     } else if (pad?.dataset.free && page().workspace !== 'gather') {
         goTo(`/beats/${page().beat}/gather?bank=${pad.dataset.free.match(/^[a-z]+/)[0]}`);
     }
-    if (event.detail === 0 && pad?.dataset.pad) {
-        strikePad(pad.dataset.pad, USUAL);
-    } else if (event.detail === 0 && pad?.dataset.note) {
-        strikeNote(Number(pad.dataset.note), USUAL);
+    if (event.detail === 0 && pad) {
+        strikePlace(pad, USUAL, null);
     }
     if (event.target.closest('[data-fold-dock]')) {
         localStorage.setItem('pestle-dock', 'folded');
@@ -146,6 +78,12 @@ document.addEventListener('click', (event) => {
     } else if (event.target.closest('.dock[data-folded]')) {
         localStorage.removeItem('pestle-dock');
         fold();
+    }
+});
+
+document.addEventListener('change', (event) => {
+    if (event.target.matches('[data-strength]')) {
+        localStorage.setItem('pestle-strength', event.target.value);
     }
 });
 
@@ -171,9 +109,14 @@ export function fillPad(pad, sample, start = 0, end = sample.frames) {
 
 onPage(() => {
     fold();
+    const strength = document.querySelector('[data-strength]');
+    if (strength) {
+        strength.value = String(chosenStrength());
+    }
     const keys = page()?.keys;
     const notes = keys ? [...document.querySelectorAll('.pad[data-note]')].map((pad) => noteUrl(keys, pad.dataset.note)) : [];
-    const pads = [...document.querySelectorAll('.pad[data-sound]')].map((pad) => JSON.parse(pad.dataset.strengths).map((top) => soundOf(pad, top)).reverse());
+    const plays = [...document.querySelectorAll('.pad[data-play]')].map((pad) => JSON.parse(pad.dataset.play));
+    const pads = plays.map((play) => play.strengths.flatMap((top) => Array.from({ length: play.turns }, (_, turn) => soundOf(play, top, turn))).reverse());
     // The strongest strike of every pad before the softer ones of any.
     const graded = Array.from({ length: Math.max(0, ...pads.map((urls) => urls.length)) }, (_, i) => pads.map((urls) => urls[i]));
     prefetch([...notes, ...graded.flat().filter((url) => url)]);

@@ -18,7 +18,8 @@ export function canTake(next) {
 
 /** Idiomorph's question whether to touch a node. */
 export function isToBeTouched(old, next) {
-    return !(next.dataset && 'same' in next.dataset && old.dataset?.kept === next.dataset.kept);
+    // Some parts of a page are their own: what they show is nobody else's matter.
+    return !(old.dataset && 'own' in old.dataset) && !(next.dataset && 'same' in next.dataset && old.dataset?.kept === next.dataset.kept);
 }
 
 /** The rows of a list of an element, or null when they do not follow from what is held: then the page has to be asked for anew. */

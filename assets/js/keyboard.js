@@ -1,7 +1,9 @@
 // Keys, by position on the keyboard where they are pads.
 
 import { redo, undo } from './way-back.js';
-import { letGo, strikeKey } from './dock.js';
+import { strikeKey } from './dock.js';
+import { letGo } from './hands.js';
+import { rolls, setRoll } from './roll.js';
 import { goTo, page } from './page.js';
 import { player } from './audio/player.js';
 import { toggleClick, toggleRecord } from './transport.js';
@@ -42,6 +44,8 @@ document.addEventListener('keydown', (event) => {
         toggleRecord();
     } else if (event.code === 'KeyC') {
         toggleClick();
+    } else if (event.code === 'KeyN' && !event.repeat) {
+        setRoll(!rolls());
     } else if (/^Digit[1-7]$/.test(event.code)) {
         const link = document.querySelectorAll('[data-workspace]')[Number(event.code.slice(5)) - 1];
         goTo(link.getAttribute('href'));

@@ -29,12 +29,16 @@ final readonly class StereoBlock
 
     public function slice(int $start, int $count): self
     {
-        return new self(\array_slice($this->left, $start, $count), \array_slice($this->right, $start, $count));
+        $left = \array_slice($this->left, $start, $count);
+
+        return new self($left, $this->left === $this->right ? $left : \array_slice($this->right, $start, $count));
     }
 
     public function append(self $next): self
     {
-        return new self([...$this->left, ...$next->left], [...$this->right, ...$next->right]);
+        $left = [...$this->left, ...$next->left];
+
+        return new self($left, $this->left === $this->right && $next->left === $next->right ? $left : [...$this->right, ...$next->right]);
     }
 
     /** Largest absolute value. */

@@ -3,6 +3,7 @@
 namespace Pestle\Core\Beat;
 
 use Pestle\Core\Kit\Kit;
+use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
@@ -164,6 +165,14 @@ final readonly class Beat
         return $this->kit->pad($id) ?? throw new InvalidChange('This pad holds no sound any more.');
     }
 
+    /** A pad as it sounds, with what its whole kit adds; null when it holds no sound. */
+    public function soundingPad(string $id): ?Pad
+    {
+        $pad = $this->kit->pad($id);
+
+        return null === $pad ? null : (($this->parts[$this->kit->partOf($id) ?? ''] ?? null)?->whole->over($pad) ?? $pad);
+    }
+
     /** @throws InvalidChange when there is no such channel */
     public function channel(string $id): Node
     {
@@ -201,25 +210,25 @@ final readonly class Beat
     }
 
     /**
-     * What a pad plays: the sound, its first frame and the one after its last. Played backwards it is a sound of its
+     * What a layer plays: the sound, its first frame and the one after its last. Played backwards it is a sound of its
      * own, faded in where it was cut.
      *
      * @return array{string, int, int}
      */
-    public function stretchOf(Pad $pad): array
+    public function stretchOf(Layer $layer): array
     {
-        if (!$pad->reversed) {
-            return [$this->sound($pad->sample), $pad->start, $pad->end];
+        if (!$layer->reversed) {
+            return [$this->sound($layer->sample), $layer->start, $layer->end];
         }
-        $length = $pad->end - $pad->start;
+        $length = $layer->end - $layer->start;
         $edits = new Edits([
-            ...($this->edits[$pad->sample] ?? new Edits())->list,
-            new Edit(EditKind::Keep, $pad->start, $pad->end),
+            ...($this->edits[$layer->sample] ?? new Edits())->list,
+            new Edit(EditKind::Keep, $layer->start, $layer->end),
             new Edit(EditKind::Reverse, null, null),
             new Edit(EditKind::FadeIn, 0, min($length, self::FADE), ['shape' => FadeShape::Straight->value]),
         ]);
 
-        return [$edits->of($pad->sample), 0, $length];
+        return [$edits->of($layer->sample), 0, $length];
     }
 
     public function nextPatternId(): string

@@ -22,7 +22,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 6;
+    public const FORMAT = 7;
 
     public static function encode(Beat $beat): string
     {

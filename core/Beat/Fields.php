@@ -191,6 +191,12 @@ final readonly class Fields
         return array_map(static fn (mixed $value): string => (new self([$field => $value]))->id($field), $this->items($field, $most));
     }
 
+    /** @return list<string> short texts, at most so many */
+    public function texts(string $field, int $most): array
+    {
+        return array_map(static fn (mixed $value): string => (new self([$field => $value]))->text($field), $this->items($field, $most));
+    }
+
     /** Fields within a field, which a form sends as JSON. */
     public function nested(string $field): self
     {

@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat;
 use Pestle\Core\Beat\Change\SetTempo;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\WholeKit;
 use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
@@ -78,7 +79,7 @@ final class Parameters
     {
         return match ($kind) {
             'kit' => $beat->kit->pad($id),
-            'part' => ($beat->parts[$id] ?? null)?->keys,
+            'part' => ($beat->parts[$id] ?? null)->keys ?? ($beat->parts[$id] ?? null)?->whole,
             'pattern' => $beat->patterns[$id] ?? null,
             'section' => $beat->sections[$id] ?? null,
             'mixer' => $beat->mixer->line($id),
@@ -91,6 +92,7 @@ final class Parameters
         return match (true) {
             $holder instanceof Pad => $beat->withKit($beat->kit->withPad($holder)),
             $holder instanceof Keys => $beat->withPart($beat->part($id)->with(['keys' => $holder])),
+            $holder instanceof WholeKit => $beat->withPart($beat->part($id)->with(['whole' => $holder])),
             $holder instanceof Pattern => $beat->withPattern($holder),
             $holder instanceof Section => $beat->withSection($holder),
             $holder instanceof Node, $holder instanceof Master => $beat->withMixer($beat->mixer->withLine($holder)),

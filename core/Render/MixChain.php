@@ -80,7 +80,8 @@ final class MixChain
     public function goOnWith(array $states): void
     {
         foreach ($this->states as $id => $state) {
-            if (\count($states[$id] ?? []) === \count($state)) {
+            // The limiter's is as long as what it has to remember.
+            if (self::LIMITER === $id || \count($states[$id] ?? []) === \count($state)) {
                 $this->states[$id] = $states[$id] ?? [];
             }
         }

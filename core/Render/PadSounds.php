@@ -22,12 +22,14 @@ final class PadSounds
     private int $keptFrames = 0;
     /** @var array<string, string> what is played for a sound; where it is another one, it is asked again */
     private array $playable = [];
+    public readonly ShapedSounds $shaped;
 
     public function __construct(
         private readonly SampleLibrary $library,
         private readonly int $sampleRate,
         private readonly int $mostFrames = 400_000,
     ) {
+        $this->shaped = new ShapedSounds();
     }
 
     /**

@@ -9,10 +9,48 @@ use Pestle\Core\Kit\Pad;
 final readonly class Strike
 {
     /**
-     * @param string       $source   id of the pad, or of the part that is played on keys
-     * @param list<string> $silences names: a sound ends where the next strike has one of its names
+     * @param string             $source id of the pad, or of the part that is played on keys
+     * @param list<string>       $says   names under which it silences others
+     * @param array<string, int> $ends   names that silence it: at the first strike that says it, the second, and so on
+     * @param int                $turn   which of the pad's sounds answers, where they do so one at a time
      */
-    public function __construct(public int $frame, public string $source, public Pad|Keys $sound, public array $silences, public int $velocity, public float $ticks, public int $pitch = 0)
+    public function __construct(
+        public int $frame,
+        public string $source,
+        public Pad|Keys $sound,
+        public array $says,
+        public array $ends,
+        public int $velocity,
+        public float $ticks,
+        public int $pitch = 0,
+        public int $turn = 0,
+    ) {
+    }
+
+    /** A pad that is struck: its earlier voices end, those of its choke group and of the pads it silences. */
+    public static function pad(Pad $pad, ?string $part, int $frame, int $velocity, float $ticks, int $turn = 0): self
     {
+        $own = 'pad '.$pad->id;
+        $group = $pad->choke > 0 ? ['group '.$pad->choke.' '.$part] : [];
+
+        return new self(
+            $frame,
+            $pad->id,
+            $pad,
+            [$own, ...$group, ...array_map(static fn (string $id): string => 'hush '.$id, $pad->silences)],
+            [$own => $pad->voices, 'hush '.$pad->id => 1, ...array_fill_keys($group, 1)],
+            $velocity,
+            $ticks,
+            0,
+            $turn,
+        );
+    }
+
+    /** A note of an instrument: it ends the one before of its pitch, and the one before at all where they come one at a time. */
+    public static function note(Keys $keys, string $part, int $frame, int $velocity, float $ticks, int $pitch): self
+    {
+        $own = $part.' '.$pitch;
+
+        return new self($frame, $part, $keys, [$part, $own], [$part => $keys->single ? 1 : $keys->voices, $own => 1], $velocity, $ticks, $pitch);
     }
 }

@@ -4,11 +4,13 @@ namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Keys;
+use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Note;
 
-/** Hits and notes to strikes: swing, chance, and the frames at which they fall. */
+/** Hits and notes to strikes: swing, chance, the frames at which they fall, and what sounds along with them. */
 final readonly class StrikePlanner
 {
     public function __construct(private Beat $beat)
@@ -18,7 +20,7 @@ final readonly class StrikePlanner
     /** @return list<Strike> in order of time */
     public function of(Passage $passage, int $start, int $frames, int $pass): array
     {
-        $strikes = [];
+        $strikes = $events = [];
         foreach ($passage->patterns as [$pattern, $at]) {
             foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
                 if ($at + $event->tick >= $passage->ticks || !$this->happens($event, $at, $pass)) {
@@ -26,9 +28,9 @@ final readonly class StrikePlanner
                 }
                 $tick = $at + $pattern->swing->sounding($event->tick) + ($event instanceof Hit ? $event->fine / Hit::FINE : 0);
                 $frame = $start + min($this->beat->tempo->frames($tick, Beat::SAMPLE_RATE), $frames - 1);
-                $strike = $event instanceof Hit ? $this->hit($event, $frame) : $this->struckNote($event, $pattern->part, $frame);
-                if (null !== $strike) {
+                foreach ($event instanceof Hit ? $this->hit($event, $frame) : $this->note($event, $pattern->part, $frame) as $strike) {
                     $strikes[] = $strike;
+                    $events[] = $event->key().' '.(0 === $at ? $pass : $pass.' '.$at);
                 }
             }
         }
@@ -38,50 +40,86 @@ final readonly class StrikePlanner
         $order = array_map(static fn (Strike $s): int => ($s->frame << 19) | ($places[$s->source] << 7) | $s->pitch, $strikes);
         asort($order);
 
-        return array_values(array_map(static fn (int $i): Strike => $strikes[$i], array_keys($order)));
+        return $this->inTurn(array_map(static fn (int $i): array => [$strikes[$i], $events[$i]], array_keys($order)));
     }
 
-    private function hit(Hit $hit, int $frame): ?Strike
+    /** @return list<Strike> the pad's own, and those of what sounds along with it */
+    private function hit(Hit $hit, int $frame): array
     {
-        $pad = $this->beat->kit->pad($hit->pad);
+        $pad = $this->beat->soundingPad($hit->pad);
         if (null === $pad) {
-            return null;
+            return [];
         }
-        $names = $pad->choke > 0 ? ['pad '.$pad->id, 'group '.$pad->choke.' '.$this->beat->kit->partOf($pad->id)] : ['pad '.$pad->id];
+        $strikes = [Strike::pad($pad, $this->beat->kit->partOf($pad->id), $frame, $hit->velocity, $hit->lengthTicks())];
+        foreach ($pad->along as $other) {
+            $strikes = [...$strikes, ...$this->along($other, $frame, $hit->velocity, $hit->lengthTicks())];
+        }
 
-        return new Strike($frame, $pad->id, $pad, $names, $hit->velocity, $hit->lengthTicks());
+        return $strikes;
     }
 
-    private function struckNote(Note $note, string $part, int $frame): ?Strike
+    /** @return list<Strike> none where it is not there any more */
+    private function along(string $other, int $frame, int $velocity, float $ticks): array
+    {
+        [$source, $pitch] = [...explode('/', $other, 2), ''];
+        $pad = $this->beat->soundingPad($source);
+        $keys = ($this->beat->parts[$source] ?? null)?->keys;
+
+        return match (true) {
+            '' === $pitch && null !== $pad => [Strike::pad($pad, $this->beat->kit->partOf($source), $frame, $velocity, $ticks)],
+            null !== $keys => [Strike::note($keys, $source, $frame, $velocity, $ticks, (int) $pitch)],
+            default => [],
+        };
+    }
+
+    /** @return list<Strike> */
+    private function note(Note $note, string $part, int $frame): array
     {
         $keys = ($this->beat->parts[$part] ?? null)?->keys;
 
-        return null === $keys ? null : new Strike($frame, $part, $keys, [$keys->single ? $part : $part.' '.$note->pitch], $note->velocity, $note->lengthTicks(), $note->pitch);
+        return null === $keys ? [] : [Strike::note($keys, $part, $frame, $note->velocity, $note->lengthTicks(), $note->pitch)];
+    }
+
+    /**
+     * Which of its sounds answers each strike of a pad that answers with one at a time. Every pass begins anew.
+     *
+     * @param list<array{Strike, string}> $strikes with the event they come from, in order of time
+     *
+     * @return list<Strike>
+     */
+    private function inTurn(array $strikes): array
+    {
+        $turns = [];
+        foreach ($strikes as $i => [$strike, $event]) {
+            $pad = $strike->sound;
+            if ($pad instanceof Pad && $pad->answer->chooses()) {
+                $before = $turns[$pad->id] ?? null;
+                $turns[$pad->id] = match ($pad->answer) {
+                    Answer::Turn => null === $before ? 0 : $before + 1,
+                    Answer::Fresh => self::fresh($before, $this->chance($event.' turn'), \count($pad->layers)),
+                    default => $this->chance($event.' turn'),
+                };
+                $strikes[$i][0] = Strike::pad($pad, $this->beat->kit->partOf($pad->id), $strike->frame, $strike->velocity, $strike->ticks, $turns[$pad->id]);
+            }
+        }
+
+        return array_column($strikes, 0);
+    }
+
+    private static function fresh(?int $before, int $chance, int $count): int
+    {
+        return null === $before || $count < 2 ? $chance % $count : ($before + 1 + $chance % ($count - 1)) % $count;
     }
 
     /** Chance is a function of the beat's seed, the event, its pattern's place in the section, and the pass, so that a beat always sounds the same. */
     private function happens(Hit|Note $event, int $at, int $pass): bool
     {
-        return $event->chance >= 100 || hexdec(hash('crc32b', $this->beat->seed.' '.$event->key().' '.(0 === $at ? $pass : $pass.' '.$at))) % 100 < $event->chance;
+        return $event->chance >= 100 || $this->chance($event->key().' '.(0 === $at ? $pass : $pass.' '.$at)) % 100 < $event->chance;
     }
 
-    /**
-     * When each name is struck first.
-     *
-     * @param list<Strike> $strikes
-     *
-     * @return array<string, int>
-     */
-    public static function silences(array $strikes): array
+    private function chance(string $event): int
     {
-        $first = [];
-        foreach ($strikes as $strike) {
-            foreach ($strike->silences as $name) {
-                $first[$name] ??= $strike->frame;
-            }
-        }
-
-        return $first;
+        return (int) hexdec(hash('crc32b', $this->beat->seed.' '.$event));
     }
 
     /**

@@ -5,7 +5,7 @@ namespace Pestle\Core\Render;
 /**
  * One strike of a pad, in frames. It reads the pad's sound from $from on, at full level at $start;
  * where the sound begins inside a recording it fades in over the FADE frames before.
- * It fades out over the last $fadeOut of its $length frames.
+ * It fades out over the last $fadeOut of its $length frames, and what it is shaped by and let go with comes before that.
  */
 final readonly class Voice
 {
@@ -28,8 +28,10 @@ final readonly class Voice
         public float $gainRight,
         public ?Glide $glide = null,
         public ?Round $round = null,
+        public ?Shaping $shaping = null,
+        public ?Release $release = null,
     ) {
-        $this->signature = implode(' ', [$sample, $tuneCents, $from, $length, $fadeIn, $fadeOut, bin2hex(pack('E2', $gainLeft, $gainRight)), ...null === $glide ? [] : ['glide', $glide->signature()], ...null === $round ? [] : ['round', $round->signature()]]);
+        $this->signature = implode(' ', [$sample, $tuneCents, $from, $length, $fadeIn, $fadeOut, bin2hex(pack('E2', $gainLeft, $gainRight)), ...null === $glide ? [] : ['glide', $glide->signature()], ...null === $round ? [] : ['round', $round->signature()], ...null === $shaping ? [] : ['shaping', $shaping->signature], ...null === $release ? [] : ['release', $release->signature()]]);
     }
 
     /** First frame that sounds. */

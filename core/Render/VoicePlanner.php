@@ -5,18 +5,17 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\Keys;
+use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
+use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Signal\Decibels;
 
-/**
- * Strikes to voices: velocity, lengths, glides, and what silences them. A strike ends the voice before it on its pad, and
- * the voices of its choke group; a note that before it of its pitch, or of its instrument.
- */
+/** Strikes to voices: which sounds answer, how loud and how long, what is done to them, and when others silence them. */
 final class VoicePlanner
 {
-    /** Velocity 64 sounds 9 dB softer than 127. */
-    private const VELOCITY_CURVE = 1.5;
+    /** MIDI note at which a cut-off that follows the keys is as it is set. */
+    private const MIDDLE = 60;
 
     private readonly StrikePlanner $strikes;
     /** @var array<string, array{string, int, int}> by pad or instrument and its pitch: a pattern strikes each of them often */
@@ -31,8 +30,9 @@ final class VoicePlanner
     public function loop(Passage $passage, int $frames): array
     {
         $strikes = $this->strikes->of($passage, 0, $frames, 0);
+        $later = Silencing::round(Silencing::said($strikes), $frames, Silencing::most($strikes));
 
-        return $this->voices($strikes, array_map(static fn (int $first): int => $first + $frames, StrikePlanner::silences($strikes)), true, StrikePlanner::lastPitches($strikes, []));
+        return $this->voices($strikes, $later, true, StrikePlanner::lastPitches($strikes, []));
     }
 
     /**
@@ -49,38 +49,56 @@ final class VoicePlanner
             return;
         }
         $reach = $this->longestFrames(array_column($sections, 0));
-        $strikes = $silences = $pitches = [];
+        $strikes = $said = $pitches = [];
         $seen = 0;
         foreach ($sections as $pass => [, $start, $frames]) {
             for (; $seen < \count($sections) && ($seen <= $pass || $sections[$seen][1] <= $start + $frames + $reach); ++$seen) {
                 $strikes[$seen] = $this->strikes->of($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen);
-                $silences[$seen] = StrikePlanner::silences($strikes[$seen]);
+                $said[$seen] = Silencing::said($strikes[$seen]);
             }
-            $later = [];
-            for ($i = $pass + 1; $i < $seen; ++$i) {
-                // Of what silences a sound only the first counts.
-                $later += $silences[$i];
-            }
-            yield $pass => $this->voices($strikes[$pass], $later, false, $pitches);
+            yield $pass => $this->voices($strikes[$pass], self::later($said, $pass, $seen, Silencing::most($strikes[$pass])), false, $pitches);
             $pitches = StrikePlanner::lastPitches($strikes[$pass], $pitches);
-            unset($strikes[$pass], $silences[$pass]);
+            unset($strikes[$pass], $said[$pass]);
         }
+    }
+
+    /**
+     * What is said in the sections after one, as often as may count.
+     *
+     * @param array<int, array<string, non-empty-list<int>>> $said by section
+     *
+     * @return array<string, non-empty-list<int>>
+     */
+    private static function later(array $said, int $pass, int $seen, int $most): array
+    {
+        $later = [];
+        for ($i = $pass + 1; $i < $seen; ++$i) {
+            foreach ($said[$i] as $name => $at) {
+                if (\count($later[$name] ?? []) < $most) {
+                    $later[$name] = [...$later[$name] ?? [], ...\array_slice($at, 0, $most)];
+                }
+            }
+        }
+
+        return $later;
     }
 
     /**
      * What a pad sounds like on its own: those of its sounds that answer a velocity, with its level.
      *
-     * @return non-empty-list<Voice>
+     * @param int $turn which of them, where they answer one at a time
+     *
+     * @return list<Voice> none where no sound answers
      */
-    public function struck(Pad $pad, int $velocity): array
+    public function struck(Pad $pad, int $velocity, int $turn = 0): array
     {
-        return array_map(fn (Pad $p): Voice => $this->voice($p, new Strike(0, $pad->id, $p, [], $velocity, \PHP_INT_MAX), null, false), $pad->answering($velocity));
+        return $this->padVoices($pad, Strike::pad($pad, null, 0, $velocity, \PHP_INT_MAX, $turn), null, false);
     }
 
-    /** How loud a strike is: gain for velocity 1 to 127. */
-    public static function velocityGain(int $velocity): float
+    /** How loud a strike is: gain for velocity 1 to 127; at the usual power of 1.5, 64 sounds 9 dB softer than 127. */
+    public static function velocityGain(int $velocity, float $power): float
     {
-        return ($velocity / 127.0) ** self::VELOCITY_CURVE;
+        return ($velocity / 127.0) ** $power;
     }
 
     /**
@@ -90,72 +108,120 @@ final class VoicePlanner
      */
     public function note(Keys $keys, int $pitch, int $velocity): array
     {
-        $voice = $this->keysVoice(new Strike(0, '', $keys, [], $velocity, \PHP_INT_MAX, $pitch), null, false);
+        $voice = $this->keysVoice($keys, Strike::note($keys, '', 0, $velocity, \PHP_INT_MAX, $pitch), null, false);
 
         return null === $voice ? [] : [$voice];
     }
 
     /**
-     * @param list<Strike>       $strikes
-     * @param array<string, int> $cut     what silences them after the last of them
-     * @param array<string, int> $pitches of the last note of each part before them: where a glide begins
+     * @param list<Strike>                       $strikes
+     * @param array<string, non-empty-list<int>> $later   what silences them after the last of them
+     * @param array<string, int>                 $pitches of the last note of each part before them: where a glide begins
      *
      * @return array<string, list<Voice>>
      */
-    private function voices(array $strikes, array $cut, bool $wraps, array $pitches): array
+    private function voices(array $strikes, array $later, bool $wraps, array $pitches): array
     {
-        $cuts = [];
-        for ($i = \count($strikes) - 1; $i >= 0; --$i) {
-            $cuts[$i] = null;
-            foreach ($strikes[$i]->silences as $name) {
-                $cuts[$i] = self::earlier($cuts[$i], $cut[$name] ?? null);
-                $cut[$name] = $strikes[$i]->frame;
-            }
-        }
+        $cuts = Silencing::cuts($strikes, $later);
         $voices = [];
         foreach ($strikes as $i => $strike) {
             if ($strike->sound instanceof Keys) {
-                $voice = $this->keysVoice($strike, $cuts[$i], $wraps, $pitches[$strike->source] ?? null);
+                $voice = $this->keysVoice($strike->sound, $strike, $cuts[$i], $wraps, $pitches[$strike->source] ?? null);
                 $pitches[$strike->source] = $strike->pitch;
                 if (null !== $voice) {
                     $voices[$strike->source][] = $voice;
                 }
                 continue;
             }
-            foreach ($strike->sound->answering($strike->velocity) as $sound) {
-                $voices[$strike->source][] = $this->voice($sound, $strike, $cuts[$i], $wraps);
+            foreach ($this->padVoices($strike->sound, $strike, $cuts[$i], $wraps) as $voice) {
+                $voices[$strike->source][] = $voice;
             }
         }
 
         return $voices;
     }
 
-    private function keysVoice(Strike $strike, ?int $cut, bool $wraps, ?int $before = null): ?Voice
+    private function keysVoice(Keys $keys, Strike $strike, ?int $cut, bool $wraps, ?int $before = null): ?Voice
     {
-        $keys = $strike->sound;
-        $cents = $keys instanceof Keys ? $keys->tuneCents($strike->pitch) : null;
-        if (!$keys instanceof Keys || null === $cents) {
+        $cents = $keys->tuneCents($strike->pitch);
+        if (null === $cents) {
             return null;
         }
         [$sound, $cents] = $this->pitched($keys, $cents);
         [$sample, $from, $length] = $this->stretches[$strike->source.' '.$strike->pitch] ??= $this->stretchOf($sound, $keys->start, $keys->end, $cents);
-        $fade = min(Voice::FADE, intdiv($length, 4));
-        $fadeOut = $fade;
-        $round = null;
-        if ($keys->held) {
-            // Let go, it dies away over its release.
-            $release = max($fade, (int) round($keys->releaseMs * Beat::SAMPLE_RATE / 1000));
-            $held = max(1, $this->beat->tempo->frames(min($strike->ticks, 1e12), Beat::SAMPLE_RATE));
-            $round = $this->round($keys, $sample, $cents, $from);
-            if (null !== $round || $held + $release < $length) {
-                [$length, $fadeOut] = [$held + $release, $release];
+        $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), 0.0, $this->beat->tempo);
+        $round = $keys->held ? $this->round($keys->loopStart, $keys->loopEnd, $sample, $cents, $from) : null;
+        $sounding = new Sounding($sample, $cents, $from, $length, $round, self::glide($keys, $strike->pitch, $before), $shaping);
+        $gain = Decibels::toGain($keys->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
+
+        return $this->placed($sounding, $strike->frame, $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, $gain, $gain);
+    }
+
+    /** @return list<Voice> */
+    private function padVoices(Pad $pad, Strike $strike, ?int $cut, bool $wraps): array
+    {
+        $voices = [];
+        foreach ($pad->answering($strike->velocity, $strike->turn) as [$layer, $share]) {
+            $tune = $pad->tuneCents + $layer->tuneCents;
+            $place = max(-1.0, min(1.0, $pad->pan + $layer->pan));
+            $shaping = Shaping::of($pad->treatment, $strike->velocity, (float) $tune, $place, $this->beat->tempo);
+            [$sample, $from, $length] = $this->played($layer, $tune);
+            $held = PlayMode::Held === $pad->mode;
+            $round = $held ? $this->round($layer->loopStart, $layer->loopEnd, $sample, $tune, $from) : null;
+            $gain = Decibels::toGain($pad->levelDb + $layer->levelDb) * self::velocityGain($strike->velocity, $pad->strength) * $share;
+            [$left, $right] = true === $shaping?->swings() ? [1.0, 1.0] : Panning::gains($place);
+            $frame = $strike->frame + Contour::frames($layer->delayMs);
+            $voice = $this->placed(new Sounding($sample, $tune, $from, $length, $round, null, $shaping), $frame, $held ? $strike->ticks : null, $pad->treatment, false, $cut, $wraps, $gain * $left, $gain * $right);
+            if (null !== $voice) {
+                $voices[] = $voice;
             }
         }
-        [$length, $fadeOut] = self::cut($strike->frame, $length, $fade, $fadeOut, $cut);
-        [$from, $frame, $length, $fadeIn] = self::begun($from, $strike->frame, $length, $wraps);
-        $gain = Decibels::toGain($keys->levelDb) * self::velocityGain($strike->velocity);
 
-        return new Voice($sample, $cents, $from, $frame, $length, $fadeIn, min($fadeOut, $length), $gain, $gain, self::glide($keys, $strike->pitch, $before), $round);
+        return $voices;
+    }
+
+    /**
+     * A sound at its place in time.
+     *
+     * @param float|null $ticks  how long it is held; null where it goes on to its end
+     * @param bool       $always whether it dies away over its release even when that is shorter than a fade
+     */
+    private function placed(Sounding $s, int $frame, ?float $ticks, Treatment $treatment, bool $always, ?int $cut, bool $wraps, float $left, float $right): ?Voice
+    {
+        if (null !== $cut && $cut < $frame) {
+            // It was silenced before its delay was over.
+            return null;
+        }
+        $length = null === $s->shaping?->motion ? $s->length : $s->shaping->motion->framesFor($s->length);
+        // What is shorter than a few fades keeps most of itself.
+        $fade = $fadeOut = min(Voice::FADE, intdiv($length, 4));
+        $release = null;
+        $dies = $s->shaping?->contour?->ends;
+        if (null !== $ticks) {
+            $held = max(1, $this->beat->tempo->frames(min($ticks, 1e12), Beat::SAMPLE_RATE));
+            $frames = Contour::frames($treatment->amp->releaseMs);
+            if (0 === $frames && !$always) {
+                // Let go, it ends there.
+                $length = null === $s->round ? min($length, $held) : $held;
+            } elseif (null !== $s->round || $held + max($fade, $frames) < $length) {
+                $frames = max($fade, $frames);
+                // A straight release is a fade like others.
+                if (0.0 === $treatment->amp->releaseBend) {
+                    $fadeOut = $frames;
+                } else {
+                    $release = new Release($held, $frames, $treatment->amp->releaseBend);
+                }
+                $length = $held + $frames;
+            }
+        }
+        if (null !== $dies && $dies < $length) {
+            $length = max(1, $dies);
+            $fadeOut = min($fade, $length);
+        }
+        [$length, $fadeOut] = self::cut($frame, $length, $fade, $fadeOut, $cut);
+        [$from, $frame, $length, $fadeIn] = self::begun($s->from, $frame, $length, $wraps);
+
+        return new Voice($s->sample, $s->tuneCents, $from, $frame, $length, $fadeIn, min($fadeOut, $length), $left, $right, $s->glide, $s->round, $s->shaping, $release);
     }
 
     /**
@@ -178,24 +244,37 @@ final class VoicePlanner
         foreach ($lowest as [$part, $pitch]) {
             // The lower a recording is played, the longer it lasts.
             $keys = ($this->beat->parts[$part] ?? null)?->keys;
-            $longest = null === $keys ? $longest : max($longest, $this->stretchOf($this->beat->sound($keys->sample), $keys->start, $keys->end, max(-100 * Keys::REACH, 100 * $pitch - $keys->rootCents))[2]);
+            $longest = null === $keys ? $longest : max($longest, $this->lasting($this->stretchOf($this->beat->sound($keys->sample), $keys->start, $keys->end, max(-100 * Keys::REACH, 100 * $pitch - $keys->rootCents))[2], $keys->treatment));
         }
-        foreach (array_intersect_key($this->beat->kit->pads, array_replace([], ...array_values($struck))) as $pad) {
-            foreach ($pad->sounds() as $sound) {
-                $longest = max($longest, $this->played($sound)[2]);
+        $pads = array_intersect_key($this->beat->kit->pads, array_replace([], ...array_values($struck)));
+        foreach ($pads as $pad) {
+            $pads += array_intersect_key($this->beat->kit->pads, array_flip($pad->along));
+        }
+        foreach (array_keys($pads) as $id) {
+            $pad = $this->beat->soundingPad((string) $id) ?? $this->beat->pad((string) $id);
+            foreach ($pad->layers as $layer) {
+                $longest = max($longest, Contour::frames($layer->delayMs) + $this->lasting($this->played($layer, $pad->tuneCents + $layer->tuneCents)[2], $pad->treatment));
             }
         }
 
         return $longest;
     }
 
-    /** @return array{string, int, int} the sound to be read, its first frame and its frames, to its end */
-    private function played(Pad $pad): array
+    /** Frames of a sound with what its treatment adds to it. */
+    private function lasting(int $frames, Treatment $treatment): int
     {
-        $name = $pad->id.' '.$pad->sample.' '.$pad->start.' '.$pad->end;
+        $motion = Shaping::of($treatment, 127, 0.0, 0.0, $this->beat->tempo)?->motion;
+
+        return (null === $motion ? $frames : $motion->framesFor($frames)) + Contour::frames($treatment->amp->releaseMs);
+    }
+
+    /** @return array{string, int, int} the sound to be read, its first frame and its frames, to its end */
+    private function played(Layer $layer, int $tuneCents): array
+    {
+        $name = implode(' ', [$layer->sample, $layer->start, $layer->end, $tuneCents, (int) $layer->reversed]);
         if (!isset($this->stretches[$name])) {
-            [$sound, $start, $end] = $this->beat->stretchOf($pad);
-            $this->stretches[$name] = $this->stretchOf($sound, $start, $end, $pad->tuneCents);
+            [$sound, $start, $end] = $this->beat->stretchOf($layer);
+            $this->stretches[$name] = $this->stretchOf($sound, $start, $end, $tuneCents);
         }
 
         return $this->stretches[$name];
@@ -230,15 +309,15 @@ final class VoicePlanner
     }
 
     /** The stretch that goes round while a note is held, in frames from where its voice is at full level. */
-    private function round(Keys $keys, string $sample, int $cents, int $from): ?Round
+    private function round(?int $loopStart, ?int $loopEnd, string $sample, int $cents, int $from): ?Round
     {
-        if (null === $keys->loopStart || null === $keys->loopEnd) {
+        if (null === $loopStart || null === $loopEnd) {
             return null;
         }
         $stretch = $this->sounds->stretch($sample, $cents);
-        $start = max(0, (int) round($keys->loopStart * $stretch) - $from);
+        $start = max(0, (int) round($loopStart * $stretch) - $from);
 
-        return new Round($start, max($start + 2, (int) round($keys->loopEnd * $stretch) - $from));
+        return new Round($start, max($start + 2, (int) round($loopEnd * $stretch) - $from));
     }
 
     /** From the note before, where notes come one at a time. */
@@ -281,38 +360,5 @@ final class VoicePlanner
         $rest = $length - ($cut - $frame);
 
         return [min($length, $cut - $frame + min($rest, Voice::CHOKE_FADE)), max($fade, min(Voice::CHOKE_FADE, $rest))];
-    }
-
-    private static function earlier(?int $a, ?int $b): ?int
-    {
-        return null === $a || null === $b ? $a ?? $b : min($a, $b);
-    }
-
-    private function voice(Pad $pad, Strike $strike, ?int $cut, bool $wraps): Voice
-    {
-        $frame = $strike->frame;
-        [$sample, $from, $length] = $this->played($pad);
-        // What is shorter than a few fades keeps most of itself.
-        $fade = min(Voice::FADE, intdiv($length, 4));
-        $fadeOut = $fade;
-        if (PlayMode::Held === $pad->mode) {
-            $length = min($length, max(1, $this->beat->tempo->frames(min($strike->ticks, 1e12), Beat::SAMPLE_RATE)));
-        }
-        [$length, $fadeOut] = self::cut($frame, $length, $fade, $fadeOut, $cut);
-        [$from, $frame, $length, $fadeIn] = self::begun($from, $frame, $length, $wraps);
-        $gain = Decibels::toGain($pad->levelDb) * self::velocityGain($strike->velocity);
-        [$left, $right] = Panning::gains($pad->pan);
-
-        return new Voice(
-            $sample,
-            $pad->tuneCents,
-            $from,
-            $frame,
-            $length,
-            $fadeIn,
-            min($fadeOut, $length),
-            $gain * $left,
-            $gain * $right,
-        );
     }
 }

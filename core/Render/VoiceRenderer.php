@@ -6,7 +6,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Mix\Gain;
 use Pestle\Core\Signal\Grid;
 
-/** The sound of voices in a segment, on the grid. Without memory: any segment can be rendered on its own. */
+/** The sound of voices in a segment, on the grid. Any segment can be rendered on its own and is always the same. */
 final readonly class VoiceRenderer
 {
     public function __construct(private PadSounds $sounds)
@@ -23,7 +23,7 @@ final readonly class VoiceRenderer
             if ($to <= $from) {
                 continue;
             }
-            $sound = $this->faded($voice, $this->read($voice, $from - $start, $to - $from), $from - $start);
+            $sound = self::swelled($voice, $this->faded($voice, $this->read($voice, $from - $start, $to - $from), $from - $start), $from - $start);
             if (null === $out && $to - $from === $frames) {
                 $out = $this->alone($voice, $sound);
             } else {
@@ -34,8 +34,15 @@ final readonly class VoiceRenderer
         return $out;
     }
 
-    /** The sound of a voice, counted from where it is at full level. */
+    /** The sound of a voice before its level, counted from where it is at full level. */
     private function read(Voice $voice, int $at, int $count): StereoBlock
+    {
+        $played = fn (int $from, int $frames): StereoBlock => $this->played($voice, $from, $frames);
+
+        return '' === ($voice->shaping->sounding ?? '') ? $this->played($voice, $at, $count) : $this->sounds->shaped->read($voice, $at, $count, $played);
+    }
+
+    private function played(Voice $voice, int $at, int $count): StereoBlock
     {
         $plain = fn (int $from, int $frames): StereoBlock => $this->sounds->read($voice->sample, $voice->tuneCents, $voice->from + $from, $frames);
         $round = $voice->round;
@@ -66,7 +73,7 @@ final readonly class VoiceRenderer
             return null;
         }
         [$voice, $start] = $voices[0];
-        $bytes = null === $voice->glide && null === $voice->round && $start <= 0 && $start + $voice->length - $voice->fadeOut >= $frames
+        $bytes = null === $voice->glide && null === $voice->round && null === $voice->shaping && null === $voice->release && $start <= 0 && $start + $voice->length - $voice->fadeOut >= $frames
             ? $this->sounds->stereo16($voice->sample, $voice->tuneCents, $voice->from - $start, $frames)
             : null;
 
@@ -76,9 +83,43 @@ final readonly class VoiceRenderer
     /** A voice that fills the segment: nothing to add it to. */
     private function alone(Voice $voice, StereoBlock $sound): StereoBlock
     {
-        $unchanged = 1.0 === $voice->gainLeft && 1.0 === $voice->gainRight && $this->sounds->isOnGrid($voice->sample, $voice->tuneCents);
+        $unchanged = 1.0 === $voice->gainLeft && 1.0 === $voice->gainRight && null === $voice->shaping && null === $voice->release && $this->sounds->isOnGrid($voice->sample, $voice->tuneCents);
 
         return $unchanged ? Gain::sides($sound, 1.0, 1.0) : Gain::onGrid(Gain::sides($sound, $voice->gainLeft, $voice->gainRight));
+    }
+
+    /** With the level and the place that its shape and its release give it. */
+    private static function swelled(Voice $voice, StereoBlock $sound, int $at): StereoBlock
+    {
+        $frames = $sound->frames();
+        $gains = $voice->shaping?->contour?->gains($at, $frames);
+        if (null !== $voice->release && $at + $frames > $voice->release->at) {
+            $gains = $voice->release->over($gains ?? array_fill(0, $frames, 1.0), $at);
+        }
+        $places = $voice->shaping?->places($at, $frames);
+        $left = null === $gains ? $sound->left : self::times($sound->left, $gains);
+        $same = $sound->left === $sound->right;
+        if (null === $places) {
+            return new StereoBlock($left, $same || null === $gains ? ($same ? $left : $sound->right) : self::times($sound->right, $gains));
+        }
+        $right = $same ? $left : (null === $gains ? $sound->right : self::times($sound->right, $gains));
+
+        return new StereoBlock(self::times($left, $places[0]), self::times($right, $places[1]));
+    }
+
+    /**
+     * @param list<float> $signal
+     * @param list<float> $gains
+     *
+     * @return list<float>
+     */
+    private static function times(array $signal, array $gains): array
+    {
+        foreach ($signal as $i => $x) {
+            $signal[$i] = $x * $gains[$i];
+        }
+
+        return array_values($signal);
     }
 
     private static function added(?StereoBlock $sum, StereoBlock $sound, float $gainLeft, float $gainRight, int $at, int $frames): StereoBlock

@@ -3,6 +3,7 @@
 namespace Pestle\Core\Song;
 
 use Pestle\Core\Kit\Keys;
+use Pestle\Core\Kit\WholeKit;
 
 /** One of those that play together: a kit, whose banks name it, or keys. */
 final readonly class Part
@@ -11,14 +12,14 @@ final readonly class Part
     public const COLOURS = ['plum', 'tide', 'basil', 'turmeric', 'paprika', 'clay'];
 
     /** @param string|null $colour one of COLOURS; none until the maker gives it one */
-    public function __construct(public string $id, public string $name, public ?string $colour = null, public ?Keys $keys = null)
+    public function __construct(public string $id, public string $name, public ?string $colour = null, public ?Keys $keys = null, public WholeKit $whole = new WholeKit())
     {
     }
 
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{id: string, name: string, colour: string|null, keys: Keys|null} $all */
+        /** @var array{id: string, name: string, colour: string|null, keys: Keys|null, whole: WholeKit} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -32,6 +33,6 @@ final readonly class Part
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return ['id' => $this->id, 'name' => $this->name, 'colour' => $this->colour, 'keys' => $this->keys?->toArray()];
+        return ['id' => $this->id, 'name' => $this->name, 'colour' => $this->colour, 'keys' => $this->keys?->toArray(), 'whole' => $this->isKit() ? $this->whole->settings() : null];
     }
 }

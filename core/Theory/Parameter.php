@@ -14,6 +14,7 @@ final readonly class Parameter
      * @param class-string<\BackedEnum>|null $choice where it is one of several
      * @param int                            $places decimals that are shown
      * @param bool                           $moves  whether a curve can move it
+     * @param float                          $bend   how its slider runs: 1 evenly, above that finer at its low end
      */
     private function __construct(
         public string $name,
@@ -26,12 +27,19 @@ final readonly class Parameter
         public bool $whole = false,
         public ?string $choice = null,
         public bool $moves = false,
+        public float $bend = 1.0,
     ) {
     }
 
     public static function number(string $name, string $unit, float $least, float $most, float $default, float $step, int $places = 1, bool $moves = false): self
     {
         return new self($name, $unit, $least, $most, $default, $step, $places, false, null, $moves);
+    }
+
+    /** With a slider that is finer at its low end: its value goes with this power of its way. */
+    public function bent(float $power): self
+    {
+        return new self($this->name, $this->unit, $this->least, $this->most, $this->default, $this->step, $this->places, $this->whole, $this->choice, $this->moves, $power);
     }
 
     public static function whole(string $name, string $unit, int $least, int $most, int $default): self

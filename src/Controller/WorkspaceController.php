@@ -11,9 +11,11 @@ use Pestle\App\Page\BeatPage;
 use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
 use Pestle\App\Page\DeliverPage;
+use Pestle\App\Page\KitPage;
 use Pestle\App\Page\MixPage;
 use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
+use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\RedirectResponse;
@@ -80,11 +82,15 @@ final class WorkspaceController extends AbstractController
         $page = $this->page($record, 'kit', $request);
         $pad = $page->pad();
 
-        return $this->show($page, [
-            'pad' => $pad,
-            'sample' => null === $pad ? null : $this->samples->find($pad->sample),
-            'roles' => Role::cases(),
-        ]);
+        if (null === $pad) {
+            return $this->show($page, ['pad' => null, 'roles' => Role::cases()]);
+        }
+        $kit = $page->beat->kit;
+        $others = array_filter($kit->pads, static fn (Pad $p): bool => $kit->partOf($p->id) === $kit->partOf($pad->id));
+        $main = array_values(array_map(static fn (Pad $p): string => $p->main()->sample, $others));
+        $samples = $this->samples->named([...array_column($pad->layers, 'sample'), ...$main]);
+
+        return $this->show($page, ['pad' => $pad, 'kit' => new KitPage($page, $pad, $samples, array_intersect_key($samples, array_flip($main))), 'roles' => Role::cases()]);
     }
 
     #[Route('/pattern')]

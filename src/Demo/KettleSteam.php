@@ -112,7 +112,7 @@ final class KettleSteam
         $changes = [...$changes, ...self::chops($samples['Old piano loop'], $fill)];
         $changes[] = ['type' => 'add-part', 'id' => 'part-3', 'name' => 'Low jar', 'sample' => $samples['Low jar']['hash'], 'start' => 0, 'end' => $samples['Low jar']['frames'], 'rootCents' => 100 * self::JAR];
         // One note at a time, let go softly.
-        $changes[] = ['type' => 'set-keys', 'part' => 'part-3', 'single' => 1, 'releaseMs' => 70, 'glideMs' => 30];
+        $changes[] = ['type' => 'set', 'under' => 'part/part-3', 'single' => 1, 'amp/releaseMs' => 70, 'glideMs' => 30];
 
         return [...$changes, ...self::patterns(), ...self::song(), ...self::mix()];
     }

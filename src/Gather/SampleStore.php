@@ -62,6 +62,18 @@ final readonly class SampleStore
         return $this->entities->find(Sample::class, $hash);
     }
 
+    /**
+     * @param list<string> $hashes
+     *
+     * @return array<string, Sample> those that are there, by hash
+     */
+    public function named(array $hashes): array
+    {
+        $found = $this->entities->getRepository(Sample::class)->findBy(['hash' => array_values(array_unique($hashes))]);
+
+        return array_combine(array_map(static fn (Sample $s): string => $s->hash, $found), $found);
+    }
+
     /** @return list<Sample> newest first */
     public function all(): array
     {

@@ -21,7 +21,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads'];
 
     public Bank $bank;
     public Section $section;
@@ -151,16 +151,10 @@ final readonly class BeatPage
         return $this->beat->kit->pad($this->chosen('pad')) ?? array_values(array_filter($this->places(), static fn (array $p): bool => null !== $p['pad']))[0]['pad'] ?? null;
     }
 
-    /** Changes when the pad would sound different on its own. */
-    public function soundKey(Pad $pad): string
+    /** @return array<string, mixed> what playing a pad takes */
+    public function play(Pad $pad): array
     {
-        return PadSound::key($this->beat, $pad);
-    }
-
-    /** @return list<int> strengths at which the pad's sound is fetched */
-    public function strengths(Pad $pad): array
-    {
-        return PadSound::strengths($this->beat, $pad);
+        return PadSound::play($this->record->id ?? 0, $this->beat, $pad);
     }
 
     /**
@@ -183,28 +177,19 @@ final readonly class BeatPage
             'click' => $this->meter()->beatTicks(),
             'keys' => $this->keys(),
             'bpm' => $this->beat->tempo->bpm,
+            'swing' => $this->pattern?->swing->percent ?? 50.0,
             'workspace' => $this->workspace,
             'song' => array_map(fn (array $entry): array => array_diff_key($entry, ['section' => true]) + ['name' => $entry['section']->name, 'bar' => ($entry['section']->meter ?? $this->beat->meter)->barTicks()], $this->song()),
         ];
     }
 
-    /**
-     * Where notes of the part are heard, and how they end; null for a kit.
-     *
-     * @return array{sound: string, key: string, single: bool, held: bool, releaseMs: int, low: int, high: int}|null
-     */
+    /** @return array<string, mixed>|null where notes of the part are heard, and how they behave; null for a kit */
     private function keys(): ?array
     {
-        $keys = $this->part->keys;
-
-        return null === $keys ? null : [
+        return $this->part->isKit() ? null : [
             'sound' => \sprintf('/beats/%d/keys/%s', $this->record->id, $this->part->id),
             'key' => PadSound::keysKey($this->beat, $this->part),
-            'single' => $keys->single,
-            'held' => $keys->held,
-            'releaseMs' => $keys->releaseMs,
-            'low' => $keys->low,
-            'high' => $keys->high,
+            ...PadSound::notes($this->part),
         ];
     }
 

@@ -169,13 +169,13 @@ final readonly class ChopPage
         $kinds = [];
         foreach (array_count_values($roles) as $name => $count) {
             $role = Role::from($name);
-            $pads = array_filter($this->beat->kit->pads, fn (Pad $p): bool => $p->sample === $this->sample->hash && $p->role === $role);
+            $pads = array_filter($this->beat->kit->pads, fn (Pad $p): bool => $p->main()->sample === $this->sample->hash && $p->role === $role);
             $best = null;
             $most = -1.0;
             foreach ($pads as $pad) {
                 foreach ($this->sample->hits() as [$frame, , $sure, $level]) {
                     $place = $this->edits->fromSource($frame, $this->sample->frames);
-                    if ($place >= $pad->start - 500 && $place < $pad->end && $sure * $level > $most) {
+                    if ($place >= $pad->main()->start - 500 && $place < $pad->main()->end && $sure * $level > $most) {
                         [$best, $most] = [$pad, $sure * $level];
                     }
                 }

@@ -32,7 +32,7 @@ final readonly class LaneRow
             [$key, $name] = match ($by) {
                 'bank' => [$bank->id ?? '', $bank->name ?? ''],
                 'role' => [$pad->role->value, $pad->role->label()],
-                'recording' => [substr($pad->sample, 0, 8), $pad->name],
+                'recording' => [substr($pad->main()->sample, 0, 8), $pad->name],
                 default => [$pad->id, $pad->name],
             };
             $groups[$key]['name'] ??= $name;
@@ -42,7 +42,7 @@ final readonly class LaneRow
         foreach ($groups as $key => ['name' => $name, 'pads' => $members]) {
             if ('recording' === $by) {
                 // As they lie on the wave.
-                usort($members, static fn (Pad $a, Pad $b): int => $a->start <=> $b->start);
+                usort($members, static fn (Pad $a, Pad $b): int => $a->main()->start <=> $b->main()->start);
             }
             if (\count($members) > 1 && !\in_array((string) $key, $open, true)) {
                 $rows[] = new self($members, \sprintf('%s, %d', $name, \count($members)), (string) $key, true, true);

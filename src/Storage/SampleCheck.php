@@ -55,7 +55,7 @@ final readonly class SampleCheck
     {
         $sounds = [];
         foreach ($beat->kit->pads as $pad) {
-            foreach ($pad->sounds() as $sound) {
+            foreach ($pad->layers as $sound) {
                 $sounds[\sprintf('%s %d %d', $sound->sample, $sound->start, $sound->end)] = [$sound->sample, $sound->end, $sound->name];
             }
         }

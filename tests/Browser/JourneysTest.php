@@ -268,11 +268,11 @@ final class JourneysTest extends PageCase
         $this->click('[data-record]');
         // Held from shortly before its end until after it.
         $this->wait('(await player()).ticks() > 6700', 15);
-        $this->script("(await import('/build/js/dock.js')).strikePad('a0', 100, 'journey')");
+        $this->script("(await import('/build/js/hands.js')).strikePad('a0', 100, 'journey')");
         $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 3000');
         $this->script("await (await import('/build/js/page.js')).goTo('/beats/1/pattern?section=s3')");
         $other = $this->script("return $hits.length");
-        $this->script("(await import('/build/js/dock.js')).letGo('journey')");
+        $this->script("(await import('/build/js/hands.js')).letGo('journey')");
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Recorded 1 hit')");
         $this->click('[data-record]');
         $this->keys(' ');

@@ -74,11 +74,10 @@ final class WorkspacesTest extends PageCase
     {
         $this->open('/beats/1/kit?pad=a1');
         $this->wait("document.querySelector('main.kit input[name=name]').value === 'Tin snare'");
-        $key = 'document.querySelector("#pad-a1").dataset.sound';
+        $key = 'document.querySelector("#pad-a1").dataset.play';
         foreach ([
             ['input[type=number][name=tuneCents]', '-200', 'Tune of Tin snare'],
             ['input[type=number][name=levelDb]', '-3', 'Level of Tin snare'],
-            ['input[type=number][name=start]', '400', 'Start of Tin snare'],
             ['main select[name=choke]', '4', 'Choke group of Tin snare'],
             ['main select[name=role]', 'clap', 'Role of Tin snare'],
         ] as [$control, $value, $label]) {
@@ -89,13 +88,17 @@ final class WorkspacesTest extends PageCase
             $this->wait("$key !== '$before'");
         }
         $this->click('input[name=mode][value=held]');
-        $this->wait('document.querySelector("#pad-a1").dataset.mode === "held"');
+        $this->wait('JSON.parse(document.querySelector("#pad-a1").dataset.play).held');
         self::assertStringContainsString('choke 4', $this->text('section[aria-label="Pads of the bank"] [aria-current]'));
         // A value out of range is refused with a sentence, and what was there stays.
         $this->set('input[type=number][name=levelDb]', '99');
         $this->wait("document.querySelector('#notice').textContent.includes('levelDb must be a number from -60 to 12.')");
         $this->wait("document.querySelector('input[type=number][name=levelDb]').value === '-3.0'");
-        $this->set('main select[data-swap]', 'a11');
+        $this->click('[aria-label="What is set"] a:nth-child(2)');
+        $this->wait("document.querySelector('input[type=number][name=start]')");
+        $this->set('input[type=number][name=start]', '400');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Start of Tin snare')");
+        $this->script("const on = (e, t, d) => e.dispatchEvent(new DragEvent(t, { bubbles: true, cancelable: true, dataTransfer: d })); const d = new DataTransfer(); on(document.querySelector('[data-pick=a1]'), 'dragstart', d); on(document.querySelector('[data-place=a11]'), 'drop', d)");
         $this->wait('document.querySelector("#pad-a11 .name")?.textContent === "Tin snare"');
         for ($i = 0; $i < 7; ++$i) {
             $label = $this->script("return document.querySelector('[data-undo]').textContent");
@@ -103,7 +106,7 @@ final class WorkspacesTest extends PageCase
             $this->click('[data-undo]');
             $this->wait('document.querySelector("[data-undo]").textContent !== '.json_encode($label));
         }
-        self::assertSame('one-shot', $this->script('return document.querySelector("#pad-a1").dataset.mode'));
+        self::assertFalse($this->script('return JSON.parse(document.querySelector("#pad-a1").dataset.play).held'));
         $this->assertNoErrors(['422']);
     }
 

@@ -46,6 +46,7 @@ export function toBuffer(left, right) {
     return buffer;
 }
 
+const MOST_SOUNDS = 320;
 const sounds = new Map();
 
 function say(progress) {
@@ -64,7 +65,7 @@ export function fetchSound(url) {
         });
         loading.catch(() => sounds.delete(url));
         sounds.set(url, loading);
-        if (sounds.size > 128) {
+        if (sounds.size > MOST_SOUNDS) {
             sounds.delete(sounds.keys().next().value);
         }
     }

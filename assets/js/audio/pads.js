@@ -1,16 +1,13 @@
-// Struck pads: sounds rendered by PHP at some strengths, played at once. What lies between two of them is gain here.
+// Struck pads and notes: sounds rendered by PHP at some strengths, played at once. What lies between two of them is gain here.
+// What a strike ends, and how a held one dies away, follows the rules by which PHP renders them.
 
-import { audio, fetchSound, forgetSound, toBuffer } from './context.js';
+import { audio, fetchSound, forgetSound, RATE, toBuffer } from './context.js';
 
-const CHOKE_SECONDS = 0.006;
-const RELEASE_SECONDS = 0.01;
+/** As PHP's: frames in which a voice dies that another ends, and that is let go without a release. */
+const CHOKE_SECONDS = 256 / RATE;
+const LET_GO_SECONDS = 96 / RATE;
 const buffers = new WeakMap();
 let voices = [];
-
-/** The same curve as PHP's: velocity 64 sounds 9 dB softer than 127. */
-function gainOf(velocity) {
-    return (velocity / 127) ** 1.5;
-}
 
 const SETTLE_MS = 250;
 let wanted = [];
@@ -28,22 +25,32 @@ export async function prefetch(urls) {
     }
 }
 
-/** Plays a sound; the voice before it in the same pad or choke group is silenced. */
-export async function strike({ pad, url, velocity, rendered, choke = 0 }) {
+/**
+ * Plays a sound and ends what it ends.
+ *
+ * @param strike {url, gain, says, ends, at}: names under which it ends others, and how many strikes that say a name end it; as PHP's Strike
+ */
+export async function strike({ url, gain, says, ends, at = 0 }) {
     const context = audio();
     const sound = await fetchSound(url);
     if (sound.answer.old || sound.answer.working !== undefined) {
         forgetSound(url);
     }
-    const now = context.currentTime;
-    for (const voice of voices.filter((v) => v.pad === pad || (choke > 0 && v.choke === choke))) {
-        silence(voice, now, CHOKE_SECONDS);
-    }
     if (!buffers.has(sound)) {
         buffers.set(sound, toBuffer(sound.left, sound.right));
     }
+    const now = Math.max(context.currentTime, at);
+    for (const voice of [...voices]) {
+        const said = says.filter((name) => name in voice.ends);
+        for (const name of said) {
+            voice.ends[name] -= 1;
+        }
+        if (said.some((name) => voice.ends[name] < 1)) {
+            silence(voice, now, CHOKE_SECONDS);
+        }
+    }
 
-    return sounding({ pad, choke }, buffers.get(sound), gainOf(velocity) / gainOf(rendered));
+    return sounding({ ends: { ...ends } }, buffers.get(sound), gain, { at });
 }
 
 /**
@@ -53,24 +60,24 @@ export async function strike({ pad, url, velocity, rendered, choke = 0 }) {
 export async function audition(url, from = 0, seconds = undefined, round = false, at = 0, goesOn = false) {
     const context = audio();
     const sound = await fetchSound(url);
-    for (const voice of voices.filter((v) => v.pad === 'audition' && !goesOn)) {
+    for (const voice of voices.filter((v) => v.audition && !goesOn)) {
         silence(voice, context.currentTime, CHOKE_SECONDS);
     }
     if (!buffers.has(sound)) {
         buffers.set(sound, toBuffer(sound.left, sound.right));
     }
 
-    return sounding({ pad: 'audition', choke: 0, round }, buffers.get(sound), 1, from, seconds, at);
+    return sounding({ audition: true, round, ends: {} }, buffers.get(sound), 1, { from, seconds, at });
 }
 
 /** Ends what is listened to. */
 export function hush() {
-    for (const voice of voices.filter((v) => v.pad === 'audition')) {
+    for (const voice of voices.filter((v) => v.audition)) {
         silence(voice, audio().currentTime, CHOKE_SECONDS);
     }
 }
 
-function sounding(voice, buffer, level, from = 0, seconds = undefined, at = 0) {
+function sounding(voice, buffer, level, { from = 0, seconds = undefined, at = 0 }) {
     const context = audio();
     const source = context.createBufferSource();
     const gain = context.createGain();
@@ -90,15 +97,27 @@ function sounding(voice, buffer, level, from = 0, seconds = undefined, at = 0) {
     return playing;
 }
 
-/** Lets a voice die away, at once or a little later; `seconds` is how long that takes. */
-export function release(voice, later = 0, seconds = RELEASE_SECONDS) {
-    silence(voice, audio().currentTime + later, Math.max(RELEASE_SECONDS, seconds));
+/** Lets a voice die away as its release says, at once or a little later. */
+export function release(voice, { seconds = 0, bend = 0, later = 0 } = {}) {
+    const at = audio().currentTime + later;
+    if (seconds <= LET_GO_SECONDS || bend === 0) {
+        silence(voice, at, Math.max(LET_GO_SECONDS, seconds));
+
+        return;
+    }
+    // It may still be ended by another strike on its way.
+    const k = 6 * bend;
+    const curve = Float32Array.from({ length: 64 }, (_, i) => voice.level * (1 - (1 - Math.exp(-k * i / 63)) / (1 - Math.exp(-k))));
+    voice.gain.gain.setValueCurveAtTime(curve, at, seconds);
+    voice.source.stop(at + seconds);
 }
 
 function silence(voice, now, seconds) {
     voices = voices.filter((v) => v !== voice);
     voice.stopped = true;
-    voice.gain.gain.setValueAtTime(voice.level, now);
-    voice.gain.gain.linearRampToValueAtTime(0, now + seconds);
+    const { gain } = voice.gain;
+    // From where it is by then, which may be on its way down.
+    gain.cancelAndHoldAtTime(now);
+    gain.linearRampToValueAtTime(0, now + seconds);
     voice.source.stop(now + seconds);
 }

@@ -4,7 +4,7 @@ import { change } from '../changes.js';
 import { rowsOf } from '../held.js';
 import { again } from '../page.js';
 import { player } from '../audio/player.js';
-import { strikePad } from '../dock.js';
+import { strikePad } from '../hands.js';
 import { LanesDrawing, ROW, STEP, TOP } from '../lanes/drawing.js';
 import { showHit } from '../lanes/hit-panel.js';
 

@@ -2,7 +2,7 @@
 
 import { change } from '../changes.js';
 import { player } from '../audio/player.js';
-import { strikeNote } from '../dock.js';
+import { strikeNote } from '../hands.js';
 
 export class NotesGestures {
     /** How long and strong the next note is: as the one that was touched last. */

@@ -1,6 +1,6 @@
 // The note view by pointer: draw, move, lengthen, frame; zoom and scroll by wheel and two fingers.
 
-import { strikeNote } from '../dock.js';
+import { strikeNote } from '../hands.js';
 import { NAMES, SEEDS } from './drawing.js';
 
 const EDGE = 6;

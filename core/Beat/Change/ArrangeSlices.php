@@ -72,7 +72,7 @@ final readonly class ArrangeSlices implements Change
     {
         $found = [];
         foreach ($beat->kit->pads as $pad) {
-            $index = $pad->sample === $this->sample ? array_search([$pad->start, $pad->end], $regions, true) : false;
+            $index = $pad->main()->sample === $this->sample ? array_search([$pad->main()->start, $pad->main()->end], $regions, true) : false;
             if (\is_int($index)) {
                 $found[$index] ??= $pad->id;
             }

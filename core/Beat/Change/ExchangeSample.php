@@ -48,7 +48,7 @@ final readonly class ExchangeSample implements Change
             throw InvalidChange::field('with', 'must be another sample.');
         }
         foreach ($beat->kit->pads as $pad) {
-            if (\in_array($this->with, array_map(static fn (Pad $p): string => $p->sample, $pad->sounds()), true)) {
+            if ($pad->holds($this->with)) {
                 throw new InvalidChange(\sprintf('%s plays in this beat already (pad %s): lift a copy of it first, so that the two don\'t share their edits.', $this->withName, $pad->name));
             }
         }
@@ -57,17 +57,10 @@ final readonly class ExchangeSample implements Change
         $place = fn (int $frame): int => (int) round($frame / $this->frames * $length);
         $kit = $beat->kit;
         foreach ($kit->pads as $pad) {
-            $layers = array_map(fn (Layer $l): Layer => $l->sample === $this->sample ? new Layer($l->name, $this->with, $place($l->start), max($place($l->start) + 1, $place($l->end))) : $l, $pad->layers);
-            $changed = $pad->with(['layers' => $layers]);
-            if ($pad->sample === $this->sample) {
-                $changed = $changed->with([
-                    'sample' => $this->with,
-                    'name' => mb_substr(str_replace($this->name, $this->withName, $pad->name), 0, 80),
-                    'start' => $place($pad->start),
-                    'end' => max($place($pad->start) + 1, $place($pad->end)),
-                ]);
-            }
-            $kit = $kit->withPad($changed);
+            $renamed = fn (string $name): string => mb_substr(str_replace($this->name, $this->withName, $name), 0, 80);
+            $changed = $pad->mapLayers(fn (Layer $l): Layer => $l->sample !== $this->sample ? $l
+                : $l->moved($place($l->start), max($place($l->start) + 1, $place($l->end)), $place)->with(['sample' => $this->with, 'name' => $renamed($l->name)]));
+            $kit = $kit->withPad($pad->main()->sample === $this->sample ? $changed->with(['name' => $renamed($pad->name)]) : $changed);
         }
         $parts = array_map(fn (Part $part): Part => $part->keys?->sample !== $this->sample ? $part : $part->with([
             'keys' => $part->keys->moved($place($part->keys->start), max($place($part->keys->start) + 1, $place($part->keys->end)), $place)->with(['sample' => $this->with]),

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Answer;
+use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Mix\Mixer;
@@ -43,15 +44,15 @@ final readonly class FillPad implements Change
             throw InvalidChange::field('pad', 'must be a place in one of the banks.');
         }
         $there = $beat->kit->pad($this->pad);
-        $sound = ['name' => $this->name, 'role' => $this->role, 'sample' => $this->sample, 'start' => $this->start, 'end' => $this->end, 'layers' => [], 'answer' => Answer::All, 'reversed' => false];
+        $sound = new Layer($this->name, $this->sample, $this->start, $this->end);
         if (null !== $there) {
-            return $beat->withKit($beat->kit->withPad($there->with($sound)));
+            return $beat->withKit($beat->kit->withPad($there->with(['name' => $this->name, 'role' => $this->role, 'layers' => [$sound], 'answer' => Answer::All])));
         }
         $channel = Node::channel($beat->mixer->nextId(NodeKind::Channel), $this->name, $this->role->isDrum() ? Mixer::DRUMS : null);
 
         return $beat
             ->withMixer($beat->mixer->with($channel))
-            ->withKit($beat->kit->withPad(new Pad($this->pad, $this->name, $this->role, $this->sample, $this->start, $this->end, $channel->id)));
+            ->withKit($beat->kit->withPad(Pad::of($this->pad, $this->role, $channel->id, $sound)));
     }
 
     public function label(Beat $beat): string

@@ -7,7 +7,6 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Layer;
-use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 
 /**
@@ -77,12 +76,10 @@ final readonly class LandSounds implements Change
         if (null === $there || 'strength' === $this->how) {
             $beat = self::filled($beat, $this->pad, array_shift($layers), $this->sounds[0][1]);
         }
-        $layers = [...$beat->pad($this->pad)->layers, ...$layers];
-        if (\count($layers) > Pad::MAX_LAYERS) {
-            throw new InvalidChange(\sprintf('A pad holds at most %d sounds.', 1 + Pad::MAX_LAYERS));
-        }
+        $pad = $beat->pad($this->pad);
+        $pad = $pad->with(['layers' => [...$pad->layers, ...$layers]])->answeringBy(Answer::All);
 
-        return $beat->withKit($beat->kit->withPad($beat->pad($this->pad)->with(['layers' => $layers, 'answer' => 'stack' === $this->how ? Answer::All : Answer::Strength])));
+        return $beat->withKit($beat->kit->withPad('stack' === $this->how ? $pad : $pad->answeringBy(Answer::Strength)));
     }
 
     private static function filled(Beat $beat, string $pad, Layer $sound, Role $role): Beat

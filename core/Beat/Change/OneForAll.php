@@ -24,7 +24,7 @@ final readonly class OneForAll implements Change
     public function apply(Beat $beat): Beat
     {
         $chosen = $beat->pad($this->pad);
-        $kind = array_filter($beat->kit->pads, fn (Pad $p): bool => $p->sample === $this->sample && $p->role === $this->role && $p->id !== $chosen->id);
+        $kind = array_filter($beat->kit->pads, fn (Pad $p): bool => $p->main()->sample === $this->sample && $p->role === $this->role && $p->id !== $chosen->id);
         if ([] === $kind) {
             throw new InvalidChange(\sprintf('No other pad holds a %s of this sample.', strtolower($this->role->label())));
         }

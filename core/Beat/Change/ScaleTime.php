@@ -5,9 +5,14 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Kit;
+use Pestle\Core\Kit\Lfo;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Swing;
@@ -39,10 +44,20 @@ final readonly class ScaleTime implements Change
 
         return $beat->with([
             'tempo' => Tempo::bpm($bpm),
+            'kit' => Kit::of($beat->kit->banks, array_map(fn (Pad $p): Pad => $p->with(['treatment' => $this->treatment($p->treatment)]), $beat->kit->pads)),
+            'parts' => array_map(fn (Part $p): Part => null === $p->keys ? $p : $p->with(['keys' => $p->keys->with(['treatment' => $this->treatment($p->keys->treatment)])]), $beat->parts),
             'patterns' => array_map($this->pattern(...), $beat->patterns),
             'sections' => array_map(fn (Section $s): Section => null === $s->ticks ? $s : $s->with(['ticks' => (int) round($s->ticks * $this->factor)]), $beat->sections),
             'curves' => array_map(fn (Curve $c): Curve => new Curve(array_map(fn (array $p): array => [$p[0] * $this->factor, $p[1], $p[2]], $c->points)), $beat->curves),
         ]);
+    }
+
+    /** What moves in time goes on as fast as it did. */
+    private function treatment(Treatment $treatment): Treatment
+    {
+        $lfo = fn (Lfo $lfo): Lfo => 0 === $lfo->ticks ? $lfo : $lfo->with(['ticks' => max(1, min((int) Lfo::parameters()['ticks']->most, (int) round($lfo->ticks * $this->factor)))]);
+
+        return $treatment->withPart('lfo1', $lfo($treatment->lfo1))->withPart('lfo2', $lfo($treatment->lfo2));
     }
 
     /** Swing moves sixteenths, which are others now: it is written into the hits and notes. */
@@ -66,6 +81,6 @@ final readonly class ScaleTime implements Change
 
     public function touches(): array
     {
-        return ['tempo', 'pattern', 'section', 'curve'];
+        return ['tempo', 'kit', 'part', 'pattern', 'section', 'curve'];
     }
 }

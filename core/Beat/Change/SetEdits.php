@@ -63,9 +63,7 @@ final readonly class SetEdits implements Change
         }
         $kit = $beat->kit;
         foreach ($kit->pads as $pad) {
-            $layers = array_map(fn (Layer $l): Layer => $l->sample === $this->sample ? new Layer($l->name, $l->sample, ...self::placed($moved($l->start), $moved($l->end), $length)) : $l, $pad->layers);
-            [$start, $end] = $pad->sample === $this->sample ? self::placed($moved($pad->start), $moved($pad->end), $length) : [$pad->start, $pad->end];
-            $kit = $kit->withPad($pad->with(['start' => $start, 'end' => $end, 'layers' => $layers]));
+            $kit = $kit->withPad($pad->mapLayers(fn (Layer $l): Layer => $l->sample !== $this->sample ? $l : $l->moved(...[...self::placed($moved($l->start), $moved($l->end), $length), $moved])));
         }
 
         $parts = array_map(function (Part $part) use ($moved, $length): Part {

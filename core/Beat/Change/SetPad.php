@@ -3,15 +3,18 @@
 namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Codec\KitCodec;
+use Pestle\Core\Beat\Codec\SongCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Pad;
 
 /** Changes one or more settings of a filled pad. */
 final readonly class SetPad implements Change
 {
     /** Besides its parameters. */
-    private const OTHERS = ['name' => 'Name', 'start' => 'Start', 'end' => 'End', 'channel' => 'Channel'];
+    private const OTHERS = ['name' => 'Name', 'channel' => 'Channel', 'colour' => 'Colour', 'along' => 'What sounds along', 'silences' => 'What it silences'];
 
     /** @param non-empty-array<string, mixed> $settings */
     private function __construct(private string $pad, private array $settings)
@@ -25,7 +28,8 @@ final readonly class SetPad implements Change
             $settings[$field] = match ($field) {
                 'name' => $fields->text('name'),
                 'channel' => $fields->id('channel'),
-                default => $fields->frame($field),
+                'colour' => $fields->has('colour') ? SongCodec::colour($fields) : null,
+                default => KitCodec::others($fields, $field),
             };
         }
         if ([] === $settings) {
@@ -41,11 +45,9 @@ final readonly class SetPad implements Change
         if (isset($this->settings['channel'])) {
             $beat->channel(\is_string($this->settings['channel']) ? $this->settings['channel'] : '');
         }
-        try {
-            $changed = $pad->with($this->settings);
-        } catch (\InvalidArgumentException $e) {
-            throw new InvalidChange($e->getMessage());
-        }
+        $changed = $pad->with(array_diff_key($this->settings, ['answer' => 1]));
+        $answer = $this->settings['answer'] ?? null;
+        $changed = $answer instanceof Answer ? $changed->answeringBy($answer) : $changed;
 
         return $beat->withKit($beat->kit->withPad($changed))->withoutUnusedChannels();
     }

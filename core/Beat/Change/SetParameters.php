@@ -7,7 +7,10 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Parameters;
 
-/** Sets parameters to values, each under its path, or with "under" what comes before it. One gesture may set several. */
+/**
+ * Sets parameters to values, each under its path, or with "under" what comes before it; several of those, with spaces
+ * between them, are set alike. One gesture may set many.
+ */
 final readonly class SetParameters implements Change
 {
     private const MOST = 500;
@@ -19,10 +22,12 @@ final readonly class SetParameters implements Change
 
     public static function from(Fields $fields): self
     {
-        $under = $fields->has('under') ? $fields->text('under', 200).'/' : '';
+        $under = $fields->has('under') ? array_map(static fn (string $holder): string => $holder.'/', explode(' ', $fields->text('under', 8000))) : [''];
         $values = [];
         foreach (array_diff($fields->keys(), ['type', 'under', 'changeId']) as $path) {
-            $values[$under.$path] = $fields->raw($path);
+            foreach ($under as $holder) {
+                $values[$holder.$path] = $fields->raw($path);
+            }
         }
         if ([] === $values || \count($values) > self::MOST) {
             throw new InvalidChange(\sprintf('A change sets 1 to %d parameters.', self::MOST));
@@ -42,9 +47,11 @@ final readonly class SetParameters implements Change
 
     public function label(Beat $beat): string
     {
-        $setting = Parameters::at($beat, (string) array_key_first($this->values));
+        $paths = array_map(strval(...), array_keys($this->values));
+        $setting = Parameters::at($beat, $paths[0]);
+        $alike = \count(array_filter($paths, static fn (string $path): bool => basename($path) === basename($paths[0])));
 
-        return $setting->parameter->name.' of '.$setting->owner;
+        return $setting->parameter->name.' of '.($alike > 1 ? $alike.' sounds' : $setting->owner);
     }
 
     public function touches(): array

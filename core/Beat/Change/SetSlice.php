@@ -42,7 +42,7 @@ final readonly class SetSlice implements Change
         $was = $slices->regions($this->frames)[$this->slice] ?? null;
         $kit = $beat->kit;
         foreach ($kit->pads as $pad) {
-            if ($pad->sample === $this->sample && [$pad->start, $pad->end] === $was) {
+            if ($pad->main()->sample === $this->sample && [$pad->main()->start, $pad->main()->end] === $was) {
                 $kit = $kit->withPad(self::following($pad, $before, $after, $said->regions($this->frames)[$this->slice][1]));
             }
         }
@@ -54,11 +54,13 @@ final readonly class SetSlice implements Change
     {
         $level = Pad::parameters()['levelDb'];
 
+        $main = $pad->main()->moved($pad->main()->start, $end, static fn (int $frame): int => $frame);
+        $main = $main->with(['reversed' => $after->reversed !== $before->reversed ? $after->reversed : $main->reversed]);
+
         return $pad->with([
-            'end' => $end,
+            'layers' => [$main, ...\array_slice($pad->layers, 1)],
             'name' => '' !== $after->name && $after->name !== $before->name ? $after->name : $pad->name,
             'role' => $after->role !== $before->role && null !== $after->role ? $after->role : $pad->role,
-            'reversed' => $after->reversed !== $before->reversed ? $after->reversed : $pad->reversed,
             'levelDb' => max($level->least, min($level->most, $pad->levelDb + $after->gainDb - $before->gainDb)),
         ]);
     }

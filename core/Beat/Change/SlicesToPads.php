@@ -7,6 +7,7 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\Bank;
+use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Role;
@@ -79,7 +80,7 @@ final readonly class SlicesToPads implements Change
             $said = $slices->of($index);
             $name = '' === $said->name ? mb_substr($this->name, 0, 70).' '.($index + 1) : $said->name;
             $role = $said->role ?? $this->roles[$index] ?? $this->role;
-            $pad = new Pad($place, $name, $role, $this->sample, $start, $end, $channel->id, $said->gainDb, 0.0, 0, PlayMode::Held, 0, $said->reversed);
+            $pad = Pad::of($place, $role, $channel->id, new Layer($name, $this->sample, $start, $end, reversed: $said->reversed))->with(['levelDb' => $said->gainDb, 'mode' => PlayMode::Held]);
             $kit = $kit->withPad($pad);
             $pads[] = $pad;
         }
@@ -134,12 +135,12 @@ final readonly class SlicesToPads implements Change
             : (float) ($this->bars * $beat->meter->barTicks());
         $bars = $this->bars ?? max(1, min(Pattern::MAX_BARS, (int) ceil($length / $beat->meter->barTicks() - 0.02)));
         $hits = [];
-        $starts = array_map(static fn (Pad $pad): int => $pad->start, $pads);
+        $starts = array_map(static fn (Pad $pad): int => $pad->main()->start, $pads);
         foreach ($pads as $pad) {
             // One that reaches over the next is let go there, so that nothing sounds twice.
-            $next = array_filter($starts, static fn (int $start): bool => $start > $pad->start);
-            $tick = $pad->start / $this->frames * $length;
-            $hits[] = Hit::finely($tick, $pad->id, 127, min([$pad->end, ...$next]) / $this->frames * $length - $tick);
+            $next = array_filter($starts, static fn (int $start): bool => $start > $pad->main()->start);
+            $tick = $pad->main()->start / $this->frames * $length;
+            $hits[] = Hit::finely($tick, $pad->id, 127, min([$pad->main()->end, ...$next]) / $this->frames * $length - $tick);
         }
 
         return Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' as it was', $beat->kit->partOf($pads[0]->id) ?? $beat->firstKit()->id, $bars * $beat->meter->barTicks(), Swing::percent(50), $hits);

@@ -10,6 +10,7 @@ use Pestle\Core\Kit\Kit;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
+use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Pattern\Note;
 
 /** Banks, pads and keys as arrays and back. */
@@ -33,20 +34,74 @@ final class KitCodec
         }
         $pads = [];
         foreach ($kit->rows('pads', Kit::MAX_BANKS * Bank::SIZE) as $p) {
-            $pad = new Pad($p->id('id'), $p->text('name'), $p->choice('role', Role::class), $p->hash('sample'), $p->frame('start'), $p->frame('end', 1), $p->id('channel'));
-            $pads[$pad->id] = $pad->with([...$p->settings(Pad::parameters()), 'layers' => $p->has('layers') ? self::layers($p) : []]);
+            $pad = self::pad($p);
+            $pads[$pad->id] = $pad;
         }
 
         return Kit::of($banks, $pads);
     }
 
-    /** @return list<Layer> */
-    private static function layers(Fields $pad): array
+    /** @throws InvalidChange */
+    public static function pad(Fields $p): Pad
     {
-        return array_map(
-            static fn (Fields $l): Layer => new Layer($l->text('name'), $l->hash('sample'), $l->frame('start'), $l->frame('end', $l->frame('start') + 1)),
-            $pad->rows('layers', Pad::MAX_LAYERS),
-        );
+        $layers = array_map(self::layer(...), $p->rows('layers', Pad::MAX_LAYERS));
+        if ([] === $layers) {
+            throw InvalidChange::field('layers', 'must hold at least one sound.');
+        }
+        $pad = new Pad($p->id('id'), $p->text('name'), $p->choice('role', Role::class), $p->id('channel'), $layers);
+
+        return $pad->with([
+            ...$p->settings(Pad::parameters()),
+            'along' => self::others($p, 'along'),
+            'silences' => self::others($p, 'silences'),
+            'colour' => $p->has('colour') ? $p->id('colour') : null,
+            'treatment' => self::treatment($p),
+        ]);
+    }
+
+    /** @throws InvalidChange */
+    public static function layer(Fields $l): Layer
+    {
+        $layer = new Layer($l->text('name'), $l->hash('sample'), $l->frame('start'), $l->frame('end', $l->frame('start') + 1));
+
+        return $layer->with([...$l->settings(Layer::parameters()), ...self::loop($l)]);
+    }
+
+    /** @return array{loopStart: int|null, loopEnd: int|null} */
+    public static function loop(Fields $f): array
+    {
+        return ['loopStart' => $f->has('loopStart') ? $f->frame('loopStart') : null, 'loopEnd' => $f->has('loopEnd') ? $f->frame('loopEnd', 1) : null];
+    }
+
+    /**
+     * Pads, and notes of instruments as "part-2/60".
+     *
+     * @return list<string>
+     *
+     * @throws InvalidChange
+     */
+    public static function others(Fields $f, string $field): array
+    {
+        $others = $f->texts($field, Pad::MAX_OTHERS);
+        foreach ($others as $other) {
+            if (!preg_match('~^(?:[a-z]{1,2}\d{1,2}|part-\d{1,3}/\d{1,3})$~', $other)) {
+                throw InvalidChange::field($field, 'must name pads, or notes of instruments as part-2/60.');
+            }
+        }
+
+        return array_values(array_unique($others));
+    }
+
+    private static function treatment(Fields $f): Treatment
+    {
+        $treatment = new Treatment();
+        $said = $f->nested('treatment');
+        foreach (array_intersect($said->keys(), array_keys($treatment->parts())) as $path) {
+            $part = $treatment->parts()[$path];
+            $treatment = $treatment->withPart($path, $part->with($said->nested($path)->settings($part::parameters())));
+        }
+
+        return $treatment;
     }
 
     /** @throws InvalidChange */
@@ -54,6 +109,6 @@ final class KitCodec
     {
         $keys = new Keys($k->hash('sample'), $k->frame('start'), $k->frame('end', 1), $k->whole('rootCents', 0, 100 * Note::MAX_PITCH), $k->id('channel'));
 
-        return $keys->with([...$k->settings(Keys::parameters()), 'loopStart' => $k->has('loopStart') ? $k->frame('loopStart') : null, 'loopEnd' => $k->has('loopEnd') ? $k->frame('loopEnd', 1) : null]);
+        return $keys->with([...$k->settings(Keys::parameters()), ...self::loop($k), 'treatment' => self::treatment($k)]);
     }
 }

@@ -3,6 +3,7 @@
 namespace Pestle\Core\Beat\Codec;
 
 use Pestle\Core\Kit\Bank;
+use Pestle\Core\Kit\Keys;
 use Pestle\Core\Mix\FaderPlace;
 
 /** Documents of older formats, raised step by step to the one that is read. What they lacked they get as it was. */
@@ -13,9 +14,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 6
+     * @param array<array-key, mixed> $data of format 1 to 7
      *
-     * @return array<array-key, mixed> of format 6
+     * @return array<array-key, mixed> of format 7
      */
     public static function raised(array $data, int $format): array
     {
@@ -30,7 +31,44 @@ final class OlderFormats
             $data = self::withParts($data);
         }
 
-        return $format < 6 ? self::withNodes($data) : $data;
+        if ($format < 6) {
+            $data = self::withNodes($data);
+        }
+
+        return $format < 7 ? self::withSounds($data) : $data;
+    }
+
+    /**
+     * Up to format 6 a pad had a sound of its own beside its layers, and one direction for all; an instrument had a
+     * straight release and no other shape.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withSounds(array $data): array
+    {
+        $kit = \is_array($data['kit'] ?? null) ? $data['kit'] : [];
+        $pads = [];
+        foreach (self::rows($kit['pads'] ?? null) as $pad) {
+            $own = array_intersect_key($pad, ['name' => 1, 'sample' => 1, 'start' => 1, 'end' => 1]);
+            $layers = [$own, ...self::rows($pad['layers'] ?? null)];
+            foreach ($layers as $i => $layer) {
+                $n = 'strength' === ($pad['answer'] ?? '') ? \count($layers) : 1;
+                $range = 1 === $n ? [] : ['low' => 1 + (int) ceil(127.0 * $i / $n), 'high' => (int) ceil(127.0 * ($i + 1) / $n)];
+                $layers[$i] = [...$layer, 'reversed' => $pad['reversed'] ?? false, ...$range];
+            }
+            $pads[] = [...array_diff_key($pad, ['sample' => 1, 'start' => 1, 'end' => 1, 'reversed' => 1]), 'layers' => $layers, 'along' => [], 'silences' => [], 'treatment' => []];
+        }
+        $parts = [];
+        foreach (self::rows($data['parts'] ?? null) as $part) {
+            if (\is_array($part['keys'] ?? null)) {
+                $part['keys']['treatment'] = ['amp' => ['releaseMs' => $part['keys']['releaseMs'] ?? Keys::RELEASE_MS, 'releaseBend' => 0.0]];
+            }
+            $parts[] = $part;
+        }
+
+        return [...$data, 'kit' => [...$kit, 'pads' => $pads], 'parts' => $parts];
     }
 
     /**

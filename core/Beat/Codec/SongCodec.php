@@ -4,6 +4,7 @@ namespace Pestle\Core\Beat\Codec;
 
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\WholeKit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
@@ -20,7 +21,7 @@ final class SongCodec
     /** @throws InvalidChange */
     public static function part(Fields $p): Part
     {
-        return new Part($p->id('id'), $p->text('name'), $p->has('colour') ? self::colour($p) : null, $p->has('keys') ? KitCodec::keys($p->nested('keys')) : null);
+        return new Part($p->id('id'), $p->text('name'), $p->has('colour') ? self::colour($p) : null, $p->has('keys') ? KitCodec::keys($p->nested('keys')) : null, $p->has('whole') ? (new WholeKit())->with($p->nested('whole')->settings(WholeKit::parameters())) : new WholeKit());
     }
 
     /** @throws InvalidChange */

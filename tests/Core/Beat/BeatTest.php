@@ -21,6 +21,7 @@ use Pestle\Core\Render\SegmentCache;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 
 final class BeatTest extends TestCase
@@ -57,7 +58,7 @@ final class BeatTest extends TestCase
         self::assertSame([0, 13781, 27563], $beat->slices[$sample]->markers);
         self::assertSame([0, 13781, 27563], $beat->sliceSets[$sample]['Three']->markers);
         self::assertSame(['Stretch to 125 %', 'Fade out, S-shaped', 'Old converter, 12 bit, 26 kHz'], array_map(static fn ($edit): string => $edit->title(), $beat->edits[$sample]->list));
-        self::assertSame([false, []], [$beat->pad('a1')->reversed, $beat->pad('a1')->layers]);
+        self::assertSame([false, 1], [$beat->pad('a1')->main()->reversed, \count($beat->pad('a1')->layers)]);
         self::assertSame([[0, 13781], [13781, 27563], [27563, 55125]], $beat->slices[$sample]->regions(55125));
         self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
     }
@@ -69,7 +70,7 @@ final class BeatTest extends TestCase
         self::assertSame(['From format 3', 'Verse'], [$beat->name, $beat->pattern('p1')->name]);
         self::assertSame([-6.0, FaderPlace::Before], [$beat->channel('drums')->gainDb, $beat->channel('drums')->fader]);
         self::assertSame([12.0, FaderPlace::After], [$beat->mixer->master->gainDb, $beat->mixer->master->fader]);
-        self::assertTrue($beat->pad('a0')->reversed);
+        self::assertTrue($beat->pad('a0')->main()->reversed);
         self::assertSame('Layer', $beat->pad('a1')->layers[0]->name);
         self::assertCount(3, $beat->edits['ee511ef63bd76df0672ca00d7da6948ba195947c52d13168a3a068607b09ad31']->list);
         self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
@@ -129,6 +130,7 @@ final class BeatTest extends TestCase
         foreach ([$samples->beat(5), RandomBeats::changed($samples->parts(2), [['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [9000, 0]]]])] as $beat) {
             $beat = RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 120], ...array_map(static fn (string $id): array => ['type' => 'set-pattern', 'pattern' => $id, 'swing' => 50], array_keys($beat->patterns))]);
             // What chance brings hangs on where a hit is written.
+            $beat = RandomBeats::changed($beat, [['type' => 'set-pad', 'pad' => 'a1', 'answer' => 'turn']]);
             $beat = $beat->with(['patterns' => array_map(static fn (Pattern $p): Pattern => $p->withHits(array_map(static fn (Hit $h): Hit => new Hit($h->tick, $h->pad, $h->velocity, $h->length), $p->hits))->withNotes(array_map(static fn (Note $n): Note => new Note($n->tick, $n->pitch, $n->velocity, $n->length), $p->notes)), $beat->patterns)]);
             $print = self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds);
             $doubled = RandomBeats::changed($beat, [['type' => 'scale-time', 'factor' => 2]]);
@@ -172,10 +174,12 @@ final class BeatTest extends TestCase
         self::assertSame(0, gc_collect_cycles());
     }
 
-    public function testFormat5StaysReadableAndSoundsTheSame(): void
+    #[TestWith([5])]
+    #[TestWith([6])]
+    public function testOlderFormatsStayReadableAndSoundTheSame(int $format): void
     {
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
-        $kept = json_decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beats-format-5.json'), true);
+        $kept = json_decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beats-format-'.$format.'.json'), true);
         $samples = new RandomBeats(Sounds::folder());
         $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE, 40_000);
         foreach ($kept as ['beat' => $document, 'song' => $song, 'loop' => $loop]) {
@@ -200,7 +204,7 @@ final class BeatTest extends TestCase
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 6.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 7.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }
@@ -287,7 +291,7 @@ final class BeatTest extends TestCase
         yield 'pad outside' => [self::fill('z9', 'X', 'kick'), 'pad must be a place in one of the banks.'];
         yield 'role' => [self::fill('a0', 'X', 'banjo'), 'role must be one of: kick, snare'];
         yield 'empty pad' => [['type' => 'set-pad', 'pad' => 'a5', 'pan' => 0], 'This pad holds no sound any more.'];
-        yield 'end before start' => [['type' => 'set-pad', 'pad' => 'a0', 'end' => 0], 'the end of its sound must lie after its start'];
+        yield 'end before start' => [['type' => 'set-layer', 'pad' => 'a0', 'end' => 0], 'the end of its sound must lie after its start'];
         yield 'hit beyond the end' => [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[99999, 'a0', 100]]], 'A hit lies beyond the end of Pattern 1.'];
         yield 'velocity' => [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 128]]], '2 must be a whole number from 1 to 127.'];
         yield 'no pattern' => [['type' => 'set-pattern', 'pattern' => 'p9', 'bars' => 1], 'This pattern is no longer in the beat.'];
@@ -312,7 +316,7 @@ final class BeatTest extends TestCase
         $beat = Changes::read(self::fill('a0', 'Low', 'kick'))->apply(Beat::empty('New'));
         $this->expectException(InvalidChange::class);
         $this->expectExceptionMessage($message);
-        Changes::read($data)->apply($beat);
+        Changes::apply(Changes::read($data), $beat);
     }
 
     public function testChangesCollideOnlyWhereTheyTouch(): void

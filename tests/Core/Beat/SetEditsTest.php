@@ -18,11 +18,11 @@ final class SetEditsTest extends TestCase
     {
         $beat = self::edited(self::beat(), [['kind' => 'keep', 'from' => 10000, 'to' => 40000], ['kind' => 'stretch', 'percent' => 200]]);
         self::assertSame([0, 20000, 40000], $beat->slices[self::SAMPLE]->markers);
-        self::assertSame([20000, 40000], [$beat->pad('a0')->start, $beat->pad('a0')->end]);
+        self::assertSame([20000, 40000], [$beat->pad('a0')->main()->start, $beat->pad('a0')->main()->end]);
         // Taken off again, they are where they were; what had been cut away comes back without its marker.
         $back = self::edited($beat, []);
         self::assertSame([10000, 20000, 30000], $back->slices[self::SAMPLE]->markers);
-        self::assertSame([20000, 30000], [$back->pad('a0')->start, $back->pad('a0')->end]);
+        self::assertSame([20000, 30000], [$back->pad('a0')->main()->start, $back->pad('a0')->main()->end]);
         self::assertSame([], $back->edits);
     }
 
@@ -30,11 +30,11 @@ final class SetEditsTest extends TestCase
     {
         $beat = self::edited(self::beat(), [['kind' => 'reverse']]);
         self::assertSame([0, 10000, 20000, 30000], $beat->slices[self::SAMPLE]->markers);
-        self::assertSame([10000, 20000], [$beat->pad('a0')->start, $beat->pad('a0')->end]);
+        self::assertSame([10000, 20000], [$beat->pad('a0')->main()->start, $beat->pad('a0')->main()->end]);
         // The other pad's part was cut away: it plays what lies there now, and stays a pad.
         $cut = self::edited(self::beat(), [['kind' => 'keep', 'from' => 0, 'to' => 5000]]);
-        self::assertLessThanOrEqual(5000, $cut->pad('a0')->start);
-        self::assertGreaterThan($cut->pad('a0')->start, $cut->pad('a0')->end);
+        self::assertLessThanOrEqual(5000, $cut->pad('a0')->main()->start);
+        self::assertGreaterThan($cut->pad('a0')->main()->start, $cut->pad('a0')->main()->end);
     }
 
     public function testWhatItSoundsLikeHasAName(): void

@@ -28,7 +28,7 @@ final class SlicesTest extends TestCase
         self::assertSame(['a0', 'a1', 'a2', 'a3'], array_map(strval(...), array_keys($beat->kit->pads)));
         foreach ($beat->pattern('p2')->hits as $i => $hit) {
             self::assertEqualsWithDelta(self::MARKERS[$i] / 44100, $beat->tempo->frames($hit->tick, 44100) / 44100, 0.001);
-            self::assertSame(self::MARKERS[$i], $beat->pad($hit->pad)->start);
+            self::assertSame(self::MARKERS[$i], $beat->pad($hit->pad)->main()->start);
         }
     }
 
@@ -38,16 +38,16 @@ final class SlicesTest extends TestCase
         $beat = Changes::read(['type' => 'fill-pad', 'pad' => 'a1', 'sample' => self::OTHER, 'name' => 'Keeps its place', 'role' => 'kick', 'start' => 0, 'end' => 99])->apply($beat);
         $free = self::made($beat, 'slices-to-pads', ['bank' => 'free', 'replay' => 0]);
         self::assertSame('Keeps its place', $free->pad('a1')->name);
-        self::assertSame([0, 11025], [$free->pad('a0')->start, $free->pad('a2')->start]);
+        self::assertSame([0, 11025], [$free->pad('a0')->main()->start, $free->pad('a2')->main()->start]);
         self::assertCount(1, $free->patterns, 'no pattern was asked for');
         $over = self::made($beat, 'slices-to-pads', ['bank' => 'a']);
-        self::assertSame(self::SAMPLE, $over->pad('a1')->sample);
+        self::assertSame(self::SAMPLE, $over->pad('a1')->main()->sample);
         self::assertCount(1, $over->mixer->of(NodeKind::Channel), 'the channel of what was there is gone with it');
         $new = self::made($beat, 'slices-to-pads', []);
         self::assertSame(['a', 'b'], array_map(static fn ($bank): string => $bank->id, $new->kit->banks));
         // Ordered by pitch: the pads are in that order, the pattern still replays the loop.
         $pitch = self::made(self::sliced(), 'slices-to-pads', ['order' => [2, 0, 3, 1], 'bars' => 1]);
-        self::assertSame([44100, 0, 66150, 11025], array_values(array_map(static fn (Pad $p): int => $p->start, $pitch->kit->pads)));
+        self::assertSame([44100, 0, 66150, 11025], array_values(array_map(static fn (Pad $p): int => $p->main()->start, $pitch->kit->pads)));
         self::assertSame(['a1', 'a3', 'a0', 'a2'], array_map(static fn (Hit $h): string => $h->pad, $pitch->pattern('p2')->hits));
         $this->expectException(InvalidChange::class);
         $this->expectExceptionMessage('bank must be a bank of this beat, or "free".');
@@ -68,7 +68,7 @@ final class SlicesTest extends TestCase
         self::assertCount(4, $beat->kit->pads, 'they went to pads first');
         self::assertSame(['p1', 'p2'], array_keys($beat->patterns));
         $hits = $beat->pattern('p2')->hits;
-        self::assertSame([66150, 0, 0, 44100], array_map(static fn (Hit $h): int => $beat->pad($h->pad)->start, $hits));
+        self::assertSame([66150, 0, 0, 44100], array_map(static fn (Hit $h): int => $beat->pad($h->pad)->main()->start, $hits));
         // Each begins where the one before ends: 0.5, 0.25, 0.25 seconds at 120 BPM.
         self::assertSame([0, 960, 1440, 1920], array_map(static fn (Hit $h): int => $h->tick, $hits));
         self::assertSame([960, 480, 480, 960], array_map(static fn (Hit $h): int => $h->length, $hits));

@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Kit;
 
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Kit;
+use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Mix\Mixer;
@@ -121,6 +122,6 @@ final class KitAndPatternTest extends TestCase
 
     private function pad(string $id): Pad
     {
-        return new Pad($id, 'Pad '.$id, Role::Kick, str_repeat('a', 64), 0, 10, 'c1');
+        return Pad::of($id, Role::Kick, 'c1', new Layer('Pad '.$id, str_repeat('a', 64), 0, 10));
     }
 }

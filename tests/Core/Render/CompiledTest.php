@@ -45,7 +45,7 @@ final class CompiledTest extends TestCase
             $loops = 1 === $chance->getInt(0, 1);
             $voices = $loops ? $planner->loop($passage, $frames) : $planner->song([[$passage, 0, $frames]])->current();
             foreach ($voices as $id => $list) {
-                $start = $beat->pad($id)->start;
+                $start = $beat->pad($id)->main()->start;
                 foreach ($list as $voice) {
                     ++$seen;
                     $fade = min(Voice::FADE, $start);
@@ -120,11 +120,11 @@ final class CompiledTest extends TestCase
     private static function until(Voice $voice, string $id, array $all, Beat $beat, ?int $round): int
     {
         $pad = $beat->pad($id);
-        $length = $pad->end - $pad->start;
+        $length = $pad->main()->end - $pad->main()->start;
         if (PlayMode::Held === $pad->mode) {
             foreach ($beat->pattern('p1')->hits as $hit) {
-                if ($hit->pad === $id && $beat->tempo->frames($hit->tick, Beat::SAMPLE_RATE) === self::struck($voice, $pad->start)) {
-                    $length = min($pad->end - $pad->start, max(1, $beat->tempo->frames($hit->length, Beat::SAMPLE_RATE)));
+                if ($hit->pad === $id && $beat->tempo->frames($hit->tick, Beat::SAMPLE_RATE) === self::struck($voice, $pad->main()->start)) {
+                    $length = min($pad->main()->end - $pad->main()->start, max(1, $beat->tempo->frames($hit->length, Beat::SAMPLE_RATE)));
                 }
             }
         }
@@ -134,16 +134,16 @@ final class CompiledTest extends TestCase
                 continue;
             }
             foreach ($list as $next) {
-                $struck = self::struck($next, $beat->pad($other)->start);
+                $struck = self::struck($next, $beat->pad($other)->main()->start);
                 foreach (null === $round ? [$struck] : [$struck, $struck + $round] as $start) {
-                    if ($start > self::struck($voice, $pad->start) && (null === $cut || $start < $cut)) {
+                    if ($start > self::struck($voice, $pad->main()->start) && (null === $cut || $start < $cut)) {
                         $cut = $start;
                     }
                 }
             }
         }
 
-        $struck = self::struck($voice, $pad->start);
+        $struck = self::struck($voice, $pad->main()->start);
 
         return null === $cut || $struck + $length <= $cut ? $length : min($length, $cut - $struck + min($length - ($cut - $struck), Voice::CHOKE_FADE));
     }

@@ -26,7 +26,7 @@ final class KeysTest extends TestCase
     {
         // A semitone is a semitone from the bottom to the top, whatever the root is off by.
         foreach ([[57, 5700, 220.0], [69, 5700, 440.0], [45, 5700, 110.0], [58, 5730, 220.0 * 2 ** (0.7 / 12)]] as [$pitch, $root, $hz]) {
-            $sound = $this->played([[0, $pitch, 127, 1920]], ['rootCents' => $root, 'releaseMs' => 100]);
+            $sound = $this->played([[0, $pitch, 127, 1920]], ['rootCents' => $root, 'amp/releaseMs' => 100]);
             self::assertEqualsWithDelta($hz, self::hertz(\array_slice($sound, 4000, 20000)), 0.15 * $hz / 100);
             // Held for a second at 120 BPM, then the release.
             self::assertGreaterThan(0.35, self::top(\array_slice($sound, 43000, 1000)));
@@ -122,7 +122,8 @@ final class KeysTest extends TestCase
         return RandomBeats::changed(Beat::empty('Keys'), [
             ['type' => 'set-tempo', 'bpm' => 120],
             ['type' => 'add-part', 'id' => 'part-2', 'name' => 'Tone', 'sample' => $hash, 'start' => 0, 'end' => 3 * 44100, 'rootCents' => 5700, 'section' => 's1'],
-            ['type' => 'set-keys', 'part' => 'part-2', ...$settings],
+            ...isset($settings['loopStart']) ? [['type' => 'set-keys', 'part' => 'part-2', 'loopStart' => $settings['loopStart'], 'loopEnd' => $settings['loopEnd']]] : [],
+            ['type' => 'set', 'under' => 'part/part-2', 'single' => 0, ...array_diff_key($settings, ['loopStart' => 1, 'loopEnd' => 1])],
             ...[] === $notes ? [] : [['type' => 'edit-notes', 'pattern' => 'p2', 'notes' => $notes]],
         ]);
     }
@@ -146,14 +147,14 @@ final class KeysTest extends TestCase
     public function testALoopedNoteLastsAsLongAsItIsHeldWithoutAClick(): void
     {
         // Three seconds of sound held for five, at another pitch than its own; its loop is no whole number of waves.
-        $sound = $this->played([[0, 60, 127, 9600]], ['loopStart' => 30000, 'loopEnd' => 71111, 'releaseMs' => 50], 4);
+        $sound = $this->played([[0, 60, 127, 9600]], ['loopStart' => 30000, 'loopEnd' => 71111, 'amp/releaseMs' => 50], 4);
         self::assertEqualsWithDelta(220 * 2 ** 0.25, self::hertz(\array_slice($sound, 150000, 30000)), 1.0);
         self::assertGreaterThan(0.3, self::top(\array_slice($sound, 215000, 4000)));
         self::assertSame(0.0, self::top(\array_slice($sound, 5 * 44100 + 2300, 2000)));
         $bends = array_map(static fn (int $i): float => abs($sound[$i + 1] - 2 * $sound[$i] + $sound[$i - 1]), range(1000, 215000));
         self::assertLessThan(2.0 * 0.4 * (2 * \M_PI * 262 / 44100) ** 2, max($bends));
         // Until the loop's end it is the sound itself.
-        self::assertSame(\array_slice($this->played([[0, 60, 127, 9600]], ['releaseMs' => 50], 4), 0, 50000), \array_slice($sound, 0, 50000));
+        self::assertSame(\array_slice($this->played([[0, 60, 127, 9600]], ['amp/releaseMs' => 50], 4), 0, 50000), \array_slice($sound, 0, 50000));
     }
 
     /** @param list<float> $side */

@@ -41,7 +41,8 @@ final class RandomBeats
             $sample = $this->samples[$chance->getInt(0, 3)];
             $start = 0 === $chance->getInt(0, 1) ? 0 : $chance->getInt(200, 900);
             $changes[] = ['type' => 'fill-pad', 'pad' => 'a'.$p, 'sample' => $sample['hash'], 'name' => 'Pad '.$p, 'role' => ['kick', 'snare', 'tonal', 'hat'][$p % 4], 'start' => $start, 'end' => $chance->getInt($start + 500, $sample['frames'])];
-            $changes[] = ['type' => 'set-pad', 'pad' => 'a'.$p, 'tuneCents' => [0, 0, 300, -700][$chance->getInt(0, 3)], 'levelDb' => $chance->getInt(-9, 6), 'pan' => $chance->getInt(-4, 4) / 4, 'choke' => $chance->getInt(0, 2), 'mode' => ['one-shot', 'held'][$chance->getInt(0, 1)], 'reversed' => (int) (0 === $chance->getInt(0, 3))];
+            $changes[] = ['type' => 'set-pad', 'pad' => 'a'.$p, 'tuneCents' => [0, 0, 300, -700][$chance->getInt(0, 3)], 'levelDb' => $chance->getInt(-9, 6), 'pan' => $chance->getInt(-4, 4) / 4, 'choke' => $chance->getInt(0, 2), 'mode' => ['one-shot', 'held'][$chance->getInt(0, 1)]];
+            $changes[] = ['type' => 'set-layer', 'pad' => 'a'.$p, 'reversed' => (int) (0 === $chance->getInt(0, 3))];
         }
         // Some samples are edited: turned round in part, stretched, coarse, faded.
         foreach ($this->samples as $i => $sample) {
@@ -59,6 +60,13 @@ final class RandomBeats
         }
         // One pad holds more than one sound.
         $changes[] = ['type' => 'land-sounds', 'pad' => 'a1', 'how' => ['stack', 'strength'][$chance->getInt(0, 1)], 'sounds' => array_map(static fn (array $s, int $i): array => ['sample' => $s['hash'], 'name' => 'Layer', 'frames' => $s['frames'], 'role' => 'snare', 'peakDb' => -$i], \array_slice($this->samples, 0, 2), [0, 1])];
+        foreach (range(0, $pads - 1) as $p) {
+            array_push($changes, ...self::treated('kit/a'.$p, $chance));
+            $changes[] = ['type' => 'set', 'under' => 'kit/a'.$p, 'voices' => $chance->getInt(1, 3), 'strength' => $chance->getInt(0, 4) / 2];
+        }
+        $changes[] = ['type' => 'set-pad', 'pad' => 'a1', 'answer' => ['all', 'strength', 'turn', 'chance', 'fresh'][$chance->getInt(0, 4)], 'crossfade' => $chance->getInt(0, 1) * 30, 'along' => ['a0']];
+        $changes[] = ['type' => 'set', 'under' => 'kit/a1/layers/1', 'levelDb' => -3, 'pan' => 0.5, 'tuneCents' => 200, 'delayMs' => $chance->getInt(0, 1) * 15];
+        $changes[] = ['type' => 'set-pad', 'pad' => 'a0', 'silences' => ['a1']];
         // Two pads on one channel, so that its stems must be told apart.
         $changes[] = ['type' => 'set-pad', 'pad' => 'a1', 'channel' => 'c1'];
         $hits = [];
@@ -78,6 +86,24 @@ final class RandomBeats
         $beat = self::changed($beat, $more);
 
         return 3 === $seed ? self::routed($beat, $chance) : $beat;
+    }
+
+    /**
+     * Shape, tone and movement by chance; most sounds have little of it.
+     *
+     * @return list<array<string, mixed>>
+     */
+    private static function treated(string $under, Randomizer $chance): array
+    {
+        $some = [
+            ['amp/attackMs' => $chance->getInt(0, 30), 'amp/decayMs' => $chance->getInt(10, 300), 'amp/sustain' => $chance->getInt(0, 4) / 5, 'amp/releaseMs' => $chance->getInt(0, 1) * 120],
+            ['filter/shape' => ['low-pass', 'high-pass', 'band-pass', 'notch'][$chance->getInt(0, 3)], 'filter/steep' => $chance->getInt(0, 1), 'filter/cutoffHz' => $chance->getInt(80, 8000), 'filter/resonance' => $chance->getInt(0, 8) / 10, 'filter/driveDb' => $chance->getInt(0, 1) * 12, 'filter/envelopeCents' => $chance->getInt(-1, 1) * 2400, 'filter/strengthCents' => $chance->getInt(0, 1) * 1200],
+            ['pitch/cents' => $chance->getInt(-1, 1) * 1900, 'pitch/decayMs' => $chance->getInt(5, 90)],
+            ['lfo1/target' => ['level', 'pan', 'pitch', 'cut-off'][$chance->getInt(0, 3)], 'lfo1/shape' => ['sine', 'square', 'steps', 'rising'][$chance->getInt(0, 3)], 'lfo1/ticks' => $chance->getInt(0, 1) * 240, 'lfo1/depth' => $chance->getInt(5, 90)],
+        ];
+        $chosen = $chance->shuffleArray($some);
+
+        return array_map(static fn (array $set): array => ['type' => 'set', 'under' => $under, ...$set], \array_slice($chosen, 0, $chance->getInt(0, 2)));
     }
 
     /** Groups in groups, returns before and after the fader, inserts in another order, steering, and settings that move over the song. */
@@ -131,7 +157,9 @@ final class RandomBeats
             $sample = $this->samples[$chance->getInt(0, 3)];
             $start = $chance->getInt(0, 400);
             $changes[] = ['type' => 'add-part', 'id' => $part, 'name' => 'Keys '.$i, 'sample' => $sample['hash'], 'start' => $start, 'end' => $chance->getInt($start + 500, $sample['frames']), 'rootCents' => $chance->getInt(4500, 7200), 'section' => 's1'];
-            $changes[] = ['type' => 'set-keys', 'part' => $part, 'single' => $i, 'held' => $chance->getInt(0, 1), 'releaseMs' => $chance->getInt(0, 300), 'glideMs' => $chance->getInt(0, 120), ...1 === $chance->getInt(0, 1) ? ['loopStart' => $start + 100, 'loopEnd' => $start + 400] : []];
+            $changes[] = ['type' => 'set-keys', 'part' => $part, 'single' => $i, 'held' => $chance->getInt(0, 1), 'glideMs' => $chance->getInt(0, 120), ...1 === $chance->getInt(0, 1) ? ['loopStart' => $start + 100, 'loopEnd' => $start + 400] : []];
+            $changes[] = ['type' => 'set', 'under' => 'part/'.$part, 'amp/releaseMs' => $chance->getInt(0, 300), 'amp/releaseBend' => $i / 2];
+            array_push($changes, ...self::treated('part/'.$part, $chance));
         }
         $beat = self::changed($this->beat(10 * $seed), $changes);
         $changes = [];

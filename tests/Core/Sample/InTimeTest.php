@@ -74,7 +74,7 @@ final class InTimeTest extends TestCase
         self::assertSame('Follows the tempo, 100 BPM', $beat->edits[self::SAMPLE]->list[0]->title());
         $slower = RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 80]]);
         self::assertSame(6 * 44100, $slower->edits[self::SAMPLE]->length($frames));
-        self::assertSame([66150, 132300], [$slower->pad('a0')->start, $slower->pad('a0')->end]);
+        self::assertSame([66150, 132300], [$slower->pad('a0')->main()->start, $slower->pad('a0')->main()->end]);
         self::assertSame([0, 66150, 132300], $slower->slices[self::SAMPLE]->markers);
         self::assertStringContainsString('"bpm":80.0', $slower->sound(self::SAMPLE));
         self::assertEquals($slower, BeatCodec::decode(BeatCodec::encode($slower)));

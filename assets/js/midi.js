@@ -1,0 +1,226 @@
+// MIDI controllers, and the simulated one that speaks the same messages: strikes, pressure and sliders. Which of their pads is which
+// place of the dock, and which slider moves what, is learned by striking and moving, and remembered by the controller's name.
+
+import { strikeNumber } from './dock.js';
+import { letGo, press, strikeNote } from './hands.js';
+import { notice } from './notice.js';
+import { page } from './page.js';
+
+const FIRST_NOTE = 36;
+const PLACES = 16;
+const REST_MS = 250;
+/** Which place is learned next, or null; and which slider of the page, or null. */
+let learning = null;
+let learningSlider = null;
+const moving = new Map();
+
+function mappings() {
+    return JSON.parse(localStorage.getItem('pestle-controllers') ?? '{}');
+}
+
+function remember(device, what, from, to) {
+    const all = mappings();
+    all[device] ??= { places: {}, sliders: {} };
+    all[device][what][from] = to;
+    localStorage.setItem('pestle-controllers', JSON.stringify(all));
+}
+
+/** Takes a message of a controller: status, and two data bytes. */
+export function receive(device, [status, first, second = 0], moment = performance.now()) {
+    const kind = status & 0xf0;
+    if (kind === 0x90 && second > 0) {
+        strikes(device, first, second, moment);
+    } else if (kind === 0x80 || kind === 0x90) {
+        letGo(`${device} ${first}`);
+    } else if (kind === 0xa0) {
+        press(`${device} ${first}`, second);
+    } else if (kind === 0xd0) {
+        // Pressure of the whole: of all that it holds.
+        for (let note = 0; note < 128; note += 1) {
+            press(`${device} ${note}`, first);
+        }
+    } else if (kind === 0xb0) {
+        moves(device, first, second / 127);
+    }
+    document.dispatchEvent(new CustomEvent('pestle:midi', { detail: { device, status, first, second } }));
+}
+
+function strikes(device, note, velocity, moment) {
+    if (learning !== null) {
+        remember(device, 'places', note, learning);
+        learnPlace(learning + 1);
+
+        return;
+    }
+    const hold = `${device} ${note}`;
+    if (page()?.keys) {
+        strikeNote(note, velocity, hold, moment);
+
+        return;
+    }
+    const place = mappings()[device]?.places[note] ?? note - FIRST_NOTE;
+    if (place >= 0 && place < PLACES) {
+        strikeNumber(place, velocity, hold, moment);
+    }
+}
+
+/** A slider of a controller moves a setting of the page: heard while it moves, kept when it rests. */
+function moves(device, number, way) {
+    if (learningSlider) {
+        remember(device, 'sliders', number, learningSlider);
+        notice(`Slider ${number} of ${device} moves ${learningSlider.label} now.`);
+        endLearning();
+
+        return;
+    }
+    const target = mappings()[device]?.sliders[number];
+    const field = target && document.querySelector(`[data-slider] input[type=range][name="${CSS.escape(target.name)}"][data-change*="${CSS.escape(target.under)}"]`);
+    if (!field) {
+        return;
+    }
+    field.value = String(Number(field.min) + way * (field.max - field.min));
+    field.dispatchEvent(new Event('input', { bubbles: true }));
+    clearTimeout(moving.get(field.name));
+    moving.set(field.name, setTimeout(() => field.dispatchEvent(new Event('change', { bubbles: true })), REST_MS));
+}
+
+function learnPlace(place) {
+    for (const pad of document.querySelectorAll('.dock .pad[data-learning]')) {
+        delete pad.dataset.learning;
+    }
+    if (place >= PLACES) {
+        endLearning();
+        notice('All sixteen pads of the controller are known now.');
+
+        return;
+    }
+    learning = place;
+    const pad = document.querySelectorAll('.dock .pad')[place];
+    pad.dataset.learning = '';
+    say(`Strike the controller's pad for ${pad.dataset.key}. Escape ends.`);
+}
+
+function endLearning() {
+    learning = learningSlider = null;
+    for (const pad of document.querySelectorAll('.dock .pad[data-learning]')) {
+        delete pad.dataset.learning;
+    }
+    say('');
+    delete document.documentElement.dataset.learning;
+}
+
+function say(text) {
+    const line = document.getElementById('controllers-say');
+    if (line) {
+        line.textContent = text;
+    }
+}
+
+/** Asks the browser for the controllers that are there. */
+async function connect() {
+    if (!navigator.requestMIDIAccess) {
+        say('This browser knows no MIDI controllers; the simulated one works everywhere.');
+
+        return;
+    }
+    try {
+        const access = await navigator.requestMIDIAccess();
+        const listen = () => {
+            for (const input of access.inputs.values()) {
+                input.onmidimessage = (event) => receive(input.name, event.data, event.timeStamp);
+            }
+            const names = [...access.inputs.values()].map((input) => input.name);
+            say(names.length > 0 ? `Connected: ${names.join(', ')}.` : 'No controller is plugged in. One that is plugged in later is found by itself.');
+        };
+        access.onstatechange = listen;
+        listen();
+    } catch {
+        say('The browser does not let Pestle use controllers: allow MIDI for this address, then try again.');
+    }
+}
+
+document.addEventListener('click', (event) => {
+    if (event.target.closest('[data-controllers-connect]')) {
+        connect();
+    } else if (event.target.closest('[data-controllers-learn]')) {
+        learnPlace(0);
+    } else if (event.target.closest('[data-controllers-slider]')) {
+        learningSlider = null;
+        document.documentElement.dataset.learning = 'slider';
+        say('Touch a slider on the page, then move the controller\'s.');
+    } else if (event.target.closest('[data-controllers-forget]')) {
+        localStorage.removeItem('pestle-controllers');
+        say('All mappings are forgotten.');
+    } else if (event.target.closest('[data-controllers]')) {
+        const panel = document.getElementById('controllers');
+        panel.hidden = !panel.hidden;
+    }
+});
+// While a slider is being learned, touching one names it.
+document.addEventListener('pointerdown', (event) => {
+    const field = document.documentElement.dataset.learning === 'slider' ? event.target.closest('[data-slider] input[type=range]') : null;
+    const { under } = field ? JSON.parse(field.dataset.change) : {};
+    if (under) {
+        event.preventDefault();
+        learningSlider = { name: field.name, under, label: field.getAttribute('aria-label') };
+        say(`${learningSlider.label}: now move the controller's slider.`);
+    }
+}, true);
+document.addEventListener('keydown', (event) => {
+    if (event.key === 'Escape' && (learning !== null || document.documentElement.dataset.learning)) {
+        endLearning();
+    }
+});
+
+/** The simulated controller: pads that know how hard and where they are pressed, and sliders. */
+class SimulatedController extends HTMLElement {
+    connectedCallback() {
+        if (this.childElementCount > 0) {
+            return;
+        }
+        const pads = Array.from({ length: PLACES }, (_, i) => `<button type="button" data-note="${FIRST_NOTE + i}" aria-label="Controller pad ${i + 1}">${i + 1}</button>`).join('');
+        const sliders = Array.from({ length: 4 }, (_, i) => `<label class="small">${i + 1} <input type="range" class="plain" min="0" max="127" value="64" data-number="${20 + i}" aria-label="Controller slider ${i + 1}"></label>`).join('');
+        this.innerHTML = `<div class="rubber">${pads}</div><div class="faders">${sliders}</div>`;
+        this.addEventListener('pointerdown', (event) => this.#strike(event));
+        this.addEventListener('pointermove', (event) => this.#press(event));
+        for (const over of ['pointerup', 'pointercancel']) {
+            this.addEventListener(over, (event) => this.#letGo(event));
+        }
+        this.addEventListener('input', (event) => receive(this.name, [0xb0, Number(event.target.dataset.number), Number(event.target.value)]));
+    }
+
+    get name() {
+        return 'Simulated controller';
+    }
+
+    /** Nearer the top, harder. */
+    #force(pad, event) {
+        const box = pad.getBoundingClientRect();
+
+        return Math.max(1, Math.min(127, Math.round(127 * (1 - (event.clientY - box.top) / box.height))));
+    }
+
+    #strike(event) {
+        const pad = event.target.closest('[data-note]');
+        if (pad) {
+            event.preventDefault();
+            pad.setPointerCapture(event.pointerId);
+            receive(this.name, [0x90, Number(pad.dataset.note), this.#force(pad, event)], event.timeStamp);
+        }
+    }
+
+    #press(event) {
+        const pad = event.target.closest('[data-note]');
+        if (pad?.hasPointerCapture(event.pointerId)) {
+            receive(this.name, [0xa0, Number(pad.dataset.note), this.#force(pad, event)], event.timeStamp);
+        }
+    }
+
+    #letGo(event) {
+        const pad = event.target.closest('[data-note]');
+        if (pad?.hasPointerCapture(event.pointerId)) {
+            receive(this.name, [0x80, Number(pad.dataset.note), 0], event.timeStamp);
+        }
+    }
+}
+customElements.define('pestle-controller', SimulatedController);

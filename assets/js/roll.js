@@ -1,0 +1,98 @@
+// A roll: what is held is struck again and again, on the steps of what plays, or by the tempo alone. Its swing is the pattern's.
+
+import { allHeld, strikeNote, strikePad } from './hands.js';
+import { onPage, page } from './page.js';
+import { player } from './audio/player.js';
+import { audio, RATE } from './audio/context.js';
+
+const AHEAD = 0.09;
+/** Sixteenths come in pairs, in ticks. */
+const PAIR = 480;
+let on = false;
+let ticks = 240;
+/** What was struck already: the last moment by the audio clock. */
+let until = 0;
+
+export function rolls() {
+    return on;
+}
+
+export function setRoll(state) {
+    on = state;
+    for (const button of document.querySelectorAll('[data-roll]')) {
+        button.setAttribute('aria-pressed', String(on));
+    }
+}
+
+export function setRate(length) {
+    ticks = length;
+}
+
+/** Where a written tick sounds. */
+function swung(tick) {
+    const within = tick % PAIR;
+    const middle = PAIR * page().swing / 100;
+
+    return tick - within + (within < PAIR / 2 ? within * middle / (PAIR / 2) : middle + (within - PAIR / 2) * (PAIR - middle) / (PAIR / 2));
+}
+
+/** The strikes of the next moments: [by the audio clock, in ticks of the loop or null]. */
+function next(from, to) {
+    const seconds = 60 / page().bpm / 960;
+    const strikes = [];
+    if (player.playing && player.what === 'loop' && player.loop) {
+        const perTick = player.loop.frames / player.loop.ticks / RATE;
+        const origin = player.origin / RATE;
+        for (let step = Math.max(0, Math.floor((from - origin) / perTick / ticks) - 1); ; step += 1) {
+            const at = origin + swung(step * ticks) * perTick;
+            if (at >= to) {
+                break;
+            }
+            if (at >= from) {
+                strikes.push([at, swung(step * ticks) % player.loop.ticks]);
+            }
+        }
+    } else {
+        for (let at = Math.max(from, until + ticks * seconds); at < to; at += ticks * seconds) {
+            strikes.push([at, null]);
+        }
+    }
+
+    return strikes;
+}
+
+function goOn() {
+    const now = audio().currentTime;
+    const holding = allHeld();
+    // The strike that began it has sounded.
+    until = until === 0 ? now : until;
+    const from = Math.max(now + 0.005, until + 0.001);
+    for (const [at, tick] of next(from, now + AHEAD)) {
+        until = at;
+        const lengthTicks = Math.max(60, Math.round(ticks * 0.9));
+        const roll = { at, ticks: tick, lengthTicks, seconds: lengthTicks * 60 / page().bpm / 960 };
+        for (const { source, velocity } of holding) {
+            (typeof source === 'number' ? strikeNote : strikePad)(source, velocity, 'roll', performance.now(), roll);
+        }
+    }
+}
+
+setInterval(() => {
+    if (on && allHeld().length > 0) {
+        goOn();
+    } else {
+        until = 0;
+    }
+}, 25);
+
+document.addEventListener('click', (event) => {
+    if (event.target.closest('[data-roll]')) {
+        setRoll(!on);
+    }
+});
+document.addEventListener('change', (event) => {
+    if (event.target.matches('[data-roll-rate]')) {
+        setRate(Number(event.target.value));
+    }
+});
+onPage(() => setRoll(on));

@@ -1,0 +1,55 @@
+<?php
+
+namespace Pestle\Core\Kit;
+
+use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Settings;
+
+/**
+ * A slow oscillation that moves something of a sound, from the strike or some time after it. Free it has a frequency;
+ * in time, a length in ticks.
+ */
+final readonly class Lfo implements Settable
+{
+    use Settings;
+
+    /**
+     * @param float $depth to either side: percent of level and pan, cents of pitch and cut-off
+     * @param int   $ticks of one round; 0 for free
+     */
+    public function __construct(
+        public LfoTarget $target = LfoTarget::None,
+        public LfoShape $shape = LfoShape::Sine,
+        public float $hz = 5.0,
+        public int $ticks = 0,
+        public float $depth = 20.0,
+        public float $delayMs = 0.0,
+    ) {
+    }
+
+    public static function parameters(): array
+    {
+        return [
+            'target' => Parameter::choice('Moves', LfoTarget::None),
+            'shape' => Parameter::choice('Shape of the movement', LfoShape::Sine),
+            'hz' => Parameter::number('Rate', 'Hz', 0.02, 40.0, 5.0, 0.01, 2)->bent(3.0),
+            'ticks' => Parameter::whole('Rate in time', 'ticks', 0, 61_440, 0),
+            'depth' => Parameter::number('Depth', '', 0.0, 4800.0, 20.0, 1.0)->bent(2.0),
+            'delayMs' => Parameter::number('Delay of the movement', 'ms', 0.0, 10_000.0, 0.0, 1.0)->bent(3.0),
+        ];
+    }
+
+    public function acts(): bool
+    {
+        return LfoTarget::None !== $this->target && $this->depth > 0.0;
+    }
+
+    public function with(array $changed): static
+    {
+        /** @var array{target: LfoTarget, shape: LfoShape, hz: float, ticks: int, depth: float, delayMs: float} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
+    }
+}

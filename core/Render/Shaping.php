@@ -1,0 +1,81 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Kit\Lfo;
+use Pestle\Core\Kit\LfoTarget;
+use Pestle\Core\Kit\Treatment;
+use Pestle\Core\Signal\StateVariable;
+use Pestle\Core\Theory\Tempo;
+
+/** What is done to the sound of one voice, worked out from its pad's treatment and its strike. */
+final readonly class Shaping
+{
+    private const PERCENT = 0.01;
+
+    public string $signature;
+    /** What the sound before its level depends on; empty where it is the sound itself. */
+    public string $sounding;
+
+    /**
+     * @param float         $pan   where the pad lies, -1 to 1
+     * @param list<LfoWave> $swing LFOs that move its place
+     */
+    private function __construct(public ?Motion $motion, public ?Tone $tone, public ?Contour $contour, private float $pan, private array $swing)
+    {
+        $this->sounding = implode(' ', array_filter([null === $motion ? '' : 'motion '.$motion->signature, null === $tone ? '' : 'tone '.$tone->signature]));
+        $this->signature = implode(' ', array_filter([$this->sounding, null === $contour ? '' : 'contour '.$contour->signature, [] === $swing ? '' : 'swing '.$pan, ...array_map(static fn (LfoWave $l): string => $l->signature, $swing)]));
+    }
+
+    /** @return self|null null where the sound stays as it is */
+    public static function of(Treatment $treatment, int $velocity, float $keyCents, float $pan, Tempo $tempo): ?self
+    {
+        $lfos = static fn (LfoTarget $target): array => array_map(static fn (Lfo $lfo): LfoWave => new LfoWave($lfo, $tempo), $treatment->lfos($target));
+        $shaping = new self(
+            Motion::of($treatment->pitch, $lfos(LfoTarget::Pitch)),
+            Tone::of($treatment->filter, $velocity, $keyCents, $lfos(LfoTarget::Cutoff)),
+            Contour::of($treatment->amp, $lfos(LfoTarget::Level)),
+            $pan,
+            $lfos(LfoTarget::Pan),
+        );
+
+        return '' === $shaping->signature ? null : $shaping;
+    }
+
+    public function swings(): bool
+    {
+        return [] !== $this->swing;
+    }
+
+    /**
+     * Gains left and right of its place as it moves; null where it stays.
+     *
+     * @param int $at frame from the strike on
+     *
+     * @return array{list<float>, list<float>}|null
+     */
+    public function places(int $at, int $count): ?array
+    {
+        if ([] === $this->swing) {
+            return null;
+        }
+        $first = (int) floor($at / StateVariable::STEP);
+        $steps = intdiv($count, StateVariable::STEP) + 3;
+        $pans = array_fill(0, $steps, $this->pan);
+        foreach ($this->swing as $lfo) {
+            foreach ($lfo->values($first, $steps) as $k => $value) {
+                $pans[$k] += self::PERCENT * $value;
+            }
+        }
+        $sides = array_map(static fn (float $pan): array => Panning::gains(max(-1.0, min(1.0, $pan))), $pans);
+        $left = $right = [];
+        for ($i = 0, $into = $at - $first * StateVariable::STEP; $i < $count; ++$i, ++$into) {
+            $k = intdiv($into, StateVariable::STEP);
+            $share = ($into % StateVariable::STEP) / (float) StateVariable::STEP;
+            $left[] = $sides[$k][0] + ($sides[$k + 1][0] - $sides[$k][0]) * $share;
+            $right[] = $sides[$k][1] + ($sides[$k + 1][1] - $sides[$k][1]) * $share;
+        }
+
+        return [$left, $right];
+    }
+}

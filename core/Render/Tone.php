@@ -1,0 +1,170 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Kit\Filter;
+use Pestle\Core\Kit\FilterShape;
+use Pestle\Core\Signal\Bend;
+use Pestle\Core\Signal\SoftLimit;
+use Pestle\Core\Signal\StateVariable;
+
+/** The filter of one voice: drive, then one or two state-variable filters whose cut-off moves every STEP frames. */
+final readonly class Tone
+{
+    private const STEP = StateVariable::STEP;
+    /** Q without resonance, and by how many octaves full resonance raises it. */
+    private const BUTTERWORTH = 0.70710678118655;
+    private const OCTAVES = 5.0;
+    /** Q of the two halves of a steep filter without resonance: fourth-order Butterworth. */
+    private const STEEP = [0.54119610014620, 1.30656296487638];
+    /** Share of the sample rate that a cut-off may reach. */
+    private const HIGHEST = 0.48;
+
+    public string $signature;
+    private int $attack;
+    private int $decay;
+
+    /**
+     * @param float         $cents by how much strength and key move the cut-off of this voice
+     * @param list<LfoWave> $lfos
+     */
+    private function __construct(private Filter $filter, private float $cents, private array $lfos)
+    {
+        $this->attack = Contour::frames($filter->attackMs);
+        $this->decay = max(1, Contour::frames($filter->decayMs));
+        $this->signature = implode(' ', [$filter->shape->value, (int) $filter->steep, $filter->cutoffHz, $filter->resonance, $filter->driveDb, $cents, $filter->envelopeCents, $this->attack, $this->decay, $filter->sustain, ...array_map(static fn (LfoWave $l): string => $l->signature, $lfos)]);
+    }
+
+    /**
+     * @param float         $keyCents how far the voice's pitch lies above where the cut-off was set
+     * @param list<LfoWave> $lfos
+     */
+    public static function of(Filter $filter, int $velocity, float $keyCents, array $lfos): ?self
+    {
+        return $filter->acts() ? new self($filter, $filter->strengthCents * $velocity / 127.0 + $filter->keyTracking * $keyCents, $lfos) : null;
+    }
+
+    /** Gain of a filter set still, at a frequency: what its picture shows. */
+    public static function response(Filter $filter, float $hz): float
+    {
+        $gain = 1.0;
+        foreach (self::qualities($filter) as $q) {
+            // The analogue filter where the bilinear transform puts this frequency.
+            $w = tan(\M_PI * $hz / Beat::SAMPLE_RATE) / self::warped($filter->cutoffHz);
+            [$dry, $band, $low] = self::mix($filter->shape, 1.0 / $q);
+            // dry s² + ... over s² + s/Q + 1, with what the state has: band s, low 1.
+            $real = $dry * (1.0 - $w * $w) + $low;
+            $imaginary = $w * ($dry / $q + $band);
+            $gain *= sqrt(($real ** 2 + $imaginary ** 2) / ((1.0 - $w * $w) ** 2 + ($w / $q) ** 2));
+        }
+
+        return $gain;
+    }
+
+    /**
+     * A block of a voice, which begins at a multiple of STEP frames after its first.
+     *
+     * @param int         $at    frame of the voice from the strike on, of the block's first
+     * @param list<float> $state as it was before; none at the start
+     *
+     * @return array{StereoBlock, list<float>} the sound and the state after it
+     */
+    public function process(StereoBlock $in, int $at, array $state): array
+    {
+        $state = [] === $state ? array_fill(0, 10, 0.0) : $state;
+        $warped = FilterShape::Off === $this->filter->shape ? [] : $this->cutoffs($at, intdiv($in->frames() + self::STEP - 1, self::STEP));
+        [$left, $after] = $this->side($in->left, $warped, \array_slice($state, 0, 5));
+        if ($in->left === $in->right && \array_slice($state, 0, 5) === \array_slice($state, 5)) {
+            return [new StereoBlock($left, $left), [...$after, ...$after]];
+        }
+        [$right, $last] = $this->side($in->right, $warped, \array_slice($state, 5));
+
+        return [new StereoBlock($left, $right), [...$after, ...$last]];
+    }
+
+    /**
+     * @param list<float> $signal
+     * @param list<float> $warped
+     * @param list<float> $state  last sample before the drive, two values of each filter
+     *
+     * @return array{list<float>, list<float>}
+     */
+    private function side(array $signal, array $warped, array $state): array
+    {
+        if ($this->filter->driveDb > 0.0) {
+            [$signal, $state[0]] = SoftLimit::through($signal, 10.0 ** ($this->filter->driveDb / 20.0), $state[0]);
+        }
+        foreach ([] === $warped ? [] : self::qualities($this->filter) as $i => $q) {
+            $k = 1.0 / $q;
+            [$dry, $band, $low] = self::mix($this->filter->shape, $k);
+            [$signal, [$state[1 + 2 * $i], $state[2 + 2 * $i]]] = StateVariable::filter($signal, StateVariable::coefficients($warped, $k), $dry, $band, $low, [$state[1 + 2 * $i], $state[2 + 2 * $i]]);
+        }
+
+        return [$signal, array_values($state)];
+    }
+
+    /** @return list<float> */
+    private static function qualities(Filter $filter): array
+    {
+        $raised = 2.0 ** (self::OCTAVES * $filter->resonance);
+
+        return match (true) {
+            FilterShape::Off === $filter->shape => [],
+            !$filter->steep => [self::BUTTERWORTH * $raised],
+            // Band and notch are the same filter twice; of the others one half stays as it is.
+            FilterShape::Low === $filter->shape, FilterShape::High === $filter->shape => [self::STEEP[0], self::STEEP[1] * $raised],
+            default => [self::BUTTERWORTH * $raised, self::BUTTERWORTH * $raised],
+        };
+    }
+
+    /** @return array{float, float, float} how much of the sound itself, of the band and of the low-pass comes out */
+    private static function mix(FilterShape $shape, float $k): array
+    {
+        return match ($shape) {
+            FilterShape::Low => [0.0, 0.0, 1.0],
+            FilterShape::High => [1.0, -$k, -1.0],
+            FilterShape::Band => [0.0, $k, 0.0],
+            FilterShape::Notch => [1.0, -$k, 0.0],
+            FilterShape::Off => [1.0, 0.0, 0.0],
+        };
+    }
+
+    /** @return list<float> tan(pi hz / rate) */
+    private function cutoffs(int $at, int $steps): array
+    {
+        $f = $this->filter;
+        if (0.0 === $f->envelopeCents && [] === $this->lfos) {
+            return array_fill(0, $steps, self::warped($f->cutoffHz * 2.0 ** ($this->cents / 1200.0)));
+        }
+        $first = intdiv($at, self::STEP);
+        $moved = array_fill(0, $steps, $this->cents);
+        foreach ($this->lfos as $lfo) {
+            foreach ($lfo->values($first, $steps) as $k => $value) {
+                $moved[$k] += $value;
+            }
+        }
+        $warped = [];
+        foreach ($moved as $k => $cents) {
+            $warped[] = self::warped($f->cutoffHz * 2.0 ** (($cents + $f->envelopeCents * $this->envelope((float) ($at + $k * self::STEP))) / 1200.0));
+        }
+
+        return $warped;
+    }
+
+    private function envelope(float $frame): float
+    {
+        if ($frame < $this->attack) {
+            return max(0.0, $frame / $this->attack);
+        }
+        $way = ($frame - $this->attack) / $this->decay;
+
+        return $way >= 1.0 ? $this->filter->sustain : 1.0 + ($this->filter->sustain - 1.0) * Bend::at(max(0.0, $way), 0.5);
+    }
+
+    private static function warped(float $hz): float
+    {
+        return tan(\M_PI * max(Filter::LOWEST_HZ / Beat::SAMPLE_RATE, min(self::HIGHEST, $hz / Beat::SAMPLE_RATE)));
+    }
+}

@@ -1,0 +1,172 @@
+<?php
+
+namespace Pestle\App\Page;
+
+use Pestle\App\Entity\Sample;
+use Pestle\Core\Kit\Answer;
+use Pestle\Core\Kit\FilterShape;
+use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\LfoShape;
+use Pestle\Core\Kit\LfoTarget;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Song\Part;
+
+/** What Kit shows of the chosen pads: their sounds on a strip, shape, tone and movement as curves with their numbers, and the settings in hand. */
+final readonly class KitPage
+{
+    /** What the settings in hand belong to. */
+    public const GROUPS = ['pad' => 'Pad', 'sound' => 'Sound', 'shape' => 'Shape', 'tone' => 'Tone', 'movement' => 'Movement', 'kit' => 'Whole kit'];
+
+    public TreatmentDrawing $treatment;
+    public string $group;
+    public Part $part;
+    public int $layer;
+    /** @var non-empty-list<string> pads that are set together, the one that is shown first */
+    public array $ids;
+
+    /**
+     * @param array<string, Sample> $samples of its layers, by hash
+     * @param array<string, Sample> $ofKit   main ones of all pads of its kit
+     */
+    public function __construct(private BeatPage $page, public Pad $pad, private array $samples, private array $ofKit)
+    {
+        $this->treatment = new TreatmentDrawing($pad->treatment, $page->beat->tempo);
+        $this->part = $page->beat->part($page->beat->kit->partOf($pad->id) ?? '');
+        $group = $page->chosen('group');
+        $this->layer = min(\count($pad->layers) - 1, (int) $page->chosen('layer'));
+        $this->group = isset(self::GROUPS[$group]) ? $group : ('' === $page->chosen('layer') ? 'pad' : 'sound');
+        $chosen = array_filter(explode(',', $page->chosen('pads')), static fn (string $id): bool => $id !== $pad->id && null !== $page->beat->kit->pad($id));
+        $this->ids = [$pad->id, ...array_values($chosen)];
+    }
+
+    /** @return array<string, string> */
+    public function groups(): array
+    {
+        return self::GROUPS;
+    }
+
+    /** @return list<Answer> */
+    public function answers(): array
+    {
+        return Answer::cases();
+    }
+
+    /** @return list<FilterShape> */
+    public function filterShapes(): array
+    {
+        return FilterShape::cases();
+    }
+
+    /** @return list<LfoTarget> */
+    public function targets(): array
+    {
+        return LfoTarget::cases();
+    }
+
+    /** @return list<LfoShape> */
+    public function lfoShapes(): array
+    {
+        return LfoShape::cases();
+    }
+
+    /**
+     * @param list<string> $ids
+     *
+     * @return list<string>
+     */
+    public function without(array $ids, string $id): array
+    {
+        return array_values(array_diff($ids, [$id]));
+    }
+
+    /** The path under which settings are made: of all pads that are chosen. */
+    public function under(string $inside = ''): string
+    {
+        return implode(' ', array_map(static fn (string $id): string => 'kit/'.$id.('' === $inside ? '' : '/'.$inside), $this->ids));
+    }
+
+    /** @return list<array{layer: Layer, index: int, share: float, sample: Sample|null, chosen: bool}> its sounds, and how much of the strip each takes */
+    public function strip(): array
+    {
+        $byStrength = Answer::Strength === $this->pad->answer;
+        $strip = [];
+        foreach ($this->pad->layers as $i => $layer) {
+            $strip[] = [
+                'layer' => $layer,
+                'index' => $i,
+                'share' => $byStrength ? (float) (1 + $layer->high - $layer->low) : 1.0,
+                'sample' => $this->samples[$layer->sample] ?? null,
+                'chosen' => $i === $this->layer && \count($this->pad->layers) > 1,
+            ];
+        }
+
+        return $strip;
+    }
+
+    /** @return list<array{sample: string, db: float}> how loud its samples are */
+    public function levels(): array
+    {
+        return array_values(array_map(static fn (Sample $s): array => ['sample' => $s->hash, 'db' => $s->lufs() ?? $s->peakDb], $this->samples));
+    }
+
+    /** @return list<array{sample: string, db: float}> how loud the main sounds of its kit are */
+    public function kitLevels(): array
+    {
+        return array_values(array_map(static fn (Sample $s): array => ['sample' => $s->hash, 'db' => $s->lufs() ?? $s->peakDb], $this->ofKit));
+    }
+
+    /** Pads of its kit. */
+    public function count(): int
+    {
+        $kit = $this->page->beat->kit;
+
+        return \count(array_filter($kit->pads, fn (Pad $p): bool => $kit->partOf($p->id) === $this->part->id));
+    }
+
+    public function chosenLayer(): Layer
+    {
+        return $this->pad->layers[$this->layer];
+    }
+
+    public function sample(): ?Sample
+    {
+        return $this->samples[$this->chosenLayer()->sample] ?? null;
+    }
+
+    /** Frames of the chosen sound's whole sample, with its edits. */
+    public function frames(): int
+    {
+        $sample = $this->sample();
+        $edits = $this->page->beat->edits[$this->chosenLayer()->sample] ?? null;
+
+        return null === $sample ? $this->chosenLayer()->end : ($edits?->length($sample->frames) ?? $sample->frames);
+    }
+
+    /** @return list<array{id: string, name: string}> other pads of its kit, for what sounds along and what it silences */
+    public function others(): array
+    {
+        $kit = $this->page->beat->kit;
+        $others = array_filter($kit->pads, fn (Pad $p): bool => $p->id !== $this->pad->id && $kit->partOf($p->id) === $kit->partOf($this->pad->id));
+
+        return array_values(array_map(static fn (Pad $p): array => ['id' => $p->id, 'name' => $p->name], $others));
+    }
+
+    /**
+     * Names of pads and notes.
+     *
+     * @param list<string> $ids
+     *
+     * @return array<string, string>
+     */
+    public function named(array $ids): array
+    {
+        $names = [];
+        foreach ($ids as $id) {
+            [$source, $pitch] = [...explode('/', $id, 2), ''];
+            $part = $this->page->beat->parts[$source] ?? null;
+            $names[$id] = null !== $part ? $part->name.' '.$pitch : $this->page->beat->kit->pad($source)->name ?? 'a free place';
+        }
+
+        return $names;
+    }
+}
