@@ -1,7 +1,9 @@
 // Kit: several pads are chosen to be set together, and pads and instruments join what sounds along.
 
 import { change } from './changes.js';
-import { goTo, page } from './page.js';
+import { again, app, failure, goTo, onPage, page } from './page.js';
+import { notice } from './notice.js';
+import { player } from './audio/player.js';
 
 document.addEventListener('change', (event) => {
     const { addTo, field } = event.target.dataset ?? {};
@@ -93,4 +95,102 @@ document.addEventListener('keydown', (event) => {
         event.preventDefault();
         change({ type: 'clear-pad', pad: place });
     }
+});
+
+// The shelf: kits are saved, found, heard under what plays, brought in and taken off.
+async function post(url, body) {
+    const json = !(body instanceof FormData);
+    const response = await fetch(url, {
+        method: 'POST',
+        headers: { 'X-Pestle-Token': app().dataset.token, 'X-Pestle-Head': String(page().head), ...(json ? { 'Content-Type': 'application/json' } : {}) },
+        body: json ? JSON.stringify(body) : body,
+    });
+    if (!response.ok) {
+        notice((await failure(response)).error, { bad: true });
+
+        return null;
+    }
+
+    return response.json();
+}
+
+document.addEventListener('submit', async (event) => {
+    const part = event.target.dataset?.shelfSave;
+    if (part) {
+        event.preventDefault();
+        event.stopPropagation();
+        const fields = Object.fromEntries(new FormData(event.target, event.submitter));
+        if (await post(`/beats/${page().beat}/shelf`, { ...fields, part })) {
+            await again();
+            notice(`${fields.name} is on the shelf.`);
+        }
+    }
+}, true);
+
+document.addEventListener('change', async (event) => {
+    if (event.target.matches('[data-shelf-in]')) {
+        const form = new FormData();
+        [...event.target.files].forEach((file) => form.append('files[]', file));
+        notice('Bringing it in …');
+        const answer = await post('/kits', form);
+        event.target.value = '';
+        if (answer) {
+            await again();
+            const told = answer.kits.flatMap((kit) => kit.told);
+            notice(`${answer.kits.map((kit) => `${kit.name}: ${kit.sounds} sounds`).join(', ')} on the shelf.${told.length > 0 ? ` Not carried: ${told.slice(0, 3).join('; ')}${told.length > 3 ? ` and ${told.length - 3} more` : ''}.` : ''}`);
+        }
+    }
+});
+
+document.addEventListener('input', (event) => {
+    if (event.target.matches('[data-shelf-find]')) {
+        find();
+    }
+});
+
+function find() {
+    const words = (document.querySelector('[data-shelf-find]')?.value ?? '').toLowerCase().split(/\s+/);
+    for (const kit of document.querySelectorAll('.shelved')) {
+        kit.hidden = !words.every((word) => kit.dataset.words.includes(word));
+    }
+}
+onPage(find);
+
+let heard = null;
+
+document.addEventListener('click', async (event) => {
+    const hear = event.target.closest('[data-hear-kit]');
+    const off = event.target.closest('[data-shelf-delete]');
+    if (hear) {
+        const on = heard !== hear.dataset.hearKit;
+        heard = on ? hear.dataset.hearKit : null;
+        player.preview(on ? JSON.parse(heard) : null);
+        if (on && !player.playing) {
+            player.play();
+        }
+        showHeard();
+    } else if (off) {
+        const id = off.dataset.shelfDelete;
+        const answer = await post(`/kits/${id}/delete`, {});
+        if (answer) {
+            await again();
+            notice(`${answer.name} is off the shelf.`, { actions: { 'Put it back': async () => { await post(`/kits/${id}/restore`, {}); again(); } } });
+        }
+    } else if (heard && event.target.closest('[data-change]')) {
+        heard = null;
+        player.endPreview();
+    }
+});
+
+function showHeard() {
+    for (const button of document.querySelectorAll('[data-hear-kit]')) {
+        button.setAttribute('aria-pressed', String(button.dataset.hearKit === heard));
+    }
+}
+onPage(() => {
+    if (heard && !document.querySelector('[data-hear-kit]')) {
+        heard = null;
+        player.preview(null);
+    }
+    showHeard();
 });

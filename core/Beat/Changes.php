@@ -42,6 +42,7 @@ final class Changes
         'add-part' => Change\AddPart::class,
         'copy-part' => Change\CopyPart::class,
         'set-part' => Change\SetPart::class,
+        'load-kit' => Change\LoadKit::class,
         'exchange-kit' => Change\ExchangeKit::class,
         'move-hits' => Change\MoveHits::class,
         'set-keys' => Change\SetKeys::class,

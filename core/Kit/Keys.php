@@ -5,53 +5,41 @@ namespace Pestle\Core\Kit;
 use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
 
-/** An instrument made of one recording: a stretch of a sample, played higher and lower from its root. */
+/** An instrument made of one or several recorded notes, played higher and lower from their roots. */
 final readonly class Keys implements Settable
 {
-    private const HIGHEST = 127;
-    /** Notes the recording can be moved by either way, in semitones. */
-    public const REACH = 60;
     public const MAX_VOICES = 64;
+    public const MAX_ZONES = 512;
     /** In which a note dies away that is let go, until somebody sets it otherwise. */
     public const RELEASE_MS = 60.0;
 
     /**
-     * @param int      $start     first frame of the sample that plays
-     * @param int      $end       the one after the last
-     * @param int      $rootCents pitch of the recording: MIDI number times 100, and what it is off by
-     * @param bool     $single    one note at a time, each cuts the one before
-     * @param int|null $loopStart first frame of the sample that goes round while a note is held, and with it
-     * @param int|null $loopEnd   the one after the last; null for neither
-     * @param int      $glideMs   how long a note takes from the pitch of the one before to its own, where they come one at a time
-     * @param bool     $even      whether all notes last as long as the recording; else high ones are shorter and low ones longer
-     * @param bool     $held      as long as the note is held, then the release of its envelope; else to its end
-     * @param int      $voices    notes that sound at once; one more ends the one before them
-     * @param float    $strength  how much the strength of a note is heard: the power of its level
+     * @param non-empty-list<Zone> $zones
+     * @param bool                 $single   one note at a time, each cuts the one before
+     * @param bool                 $held     as long as the note is held, then the release of its envelope; else to its end
+     * @param int                  $glideMs  how long a note takes from the pitch of the one before to its own, where they come one at a time
+     * @param bool                 $even     whether all notes last as long as the recording; else high ones are shorter and low ones longer
+     * @param int                  $voices   notes that sound at once; one more ends the one before them
+     * @param float                $strength how much the strength of a note is heard: the power of its level
+     * @param Answer               $answer   which of several zones answers that could
      */
     public function __construct(
-        public string $sample,
-        public int $start,
-        public int $end,
-        public int $rootCents,
+        public array $zones,
         public string $channel,
         public bool $single = false,
         public bool $held = true,
         public float $levelDb = 0.0,
         public int $low = 0,
-        public int $high = 127,
+        public int $high = Zone::HIGHEST,
         public int $glideMs = 0,
-        public ?int $loopStart = null,
-        public ?int $loopEnd = null,
         public bool $even = false,
         public int $voices = self::MAX_VOICES,
         public float $strength = 1.5,
+        public Answer $answer = Answer::All,
         public Treatment $treatment = new Treatment(new Envelope(releaseMs: self::RELEASE_MS, releaseBend: 0.0)),
     ) {
-        if ($start < 0 || $end <= $start) {
-            throw new \InvalidArgumentException('The end of an instrument\'s sound must lie after its start.');
-        }
-        if ((null === $loopStart) !== (null === $loopEnd) || (null !== $loopStart && ($loopStart < $start || $loopEnd <= $loopStart || $loopEnd > $end))) {
-            throw new \InvalidArgumentException('The loop of an instrument must lie within its sound, its end after its start.');
+        if (\count($zones) > self::MAX_ZONES) {
+            throw new \InvalidArgumentException(\sprintf('An instrument holds at most %d recorded notes.', self::MAX_ZONES));
         }
         if ($low > $high) {
             throw new \InvalidArgumentException('The lowest note of an instrument must not lie above its highest.');
@@ -61,16 +49,16 @@ final readonly class Keys implements Settable
     public static function parameters(): array
     {
         return [
-            'rootCents' => Parameter::whole('Root', 'cents', 0, 100 * self::HIGHEST, 6000),
             'single' => Parameter::onOff('One note at a time'),
             'held' => Parameter::onOff('Length of notes', true),
             'even' => Parameter::onOff('High notes as long as low ones'),
             'glideMs' => Parameter::whole('Glide', 'ms', 0, 2000, 0),
             'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5),
-            'low' => Parameter::whole('Lowest note', '', 0, self::HIGHEST, 0),
-            'high' => Parameter::whole('Highest note', '', 0, self::HIGHEST, self::HIGHEST),
+            'low' => Parameter::whole('Lowest note', '', 0, Zone::HIGHEST, 0),
+            'high' => Parameter::whole('Highest note', '', 0, Zone::HIGHEST, Zone::HIGHEST),
             'voices' => Parameter::whole('Voices', '', 1, self::MAX_VOICES, self::MAX_VOICES),
             'strength' => Parameter::number('Strength to the level', '', 0.0, 4.0, 1.5, 0.05, 2),
+            'answer' => Parameter::choice('Answer', Answer::All),
         ];
     }
 
@@ -79,48 +67,86 @@ final readonly class Keys implements Settable
         return array_intersect_key(get_object_vars($this), self::parameters());
     }
 
-    public function inner(): array
-    {
-        return $this->treatment->parts();
-    }
-
-    public function withInner(string $path, Settable $inner): static
-    {
-        return $this->with(['treatment' => $this->treatment->withPart($path, $inner)]);
-    }
-
     public function with(array $changed): static
     {
-        /** @var array{sample: string, start: int, end: int, rootCents: int, channel: string, single: bool, held: bool, levelDb: float, low: int, high: int, glideMs: int, loopStart: int|null, loopEnd: int|null, even: bool, voices: int, strength: float, treatment: Treatment} $all */
+        /** @var array{zones: non-empty-list<Zone>, channel: string, single: bool, held: bool, levelDb: float, low: int, high: int, glideMs: int, even: bool, voices: int, strength: float, answer: Answer, treatment: Treatment} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
     }
 
-    /**
-     * With its places where they came to lie; a loop that does not hold together any more goes.
-     *
-     * @param callable(int): int $moved
-     */
-    public function moved(int $start, int $end, callable $moved): self
+    public function inner(): array
     {
-        return $this->with(['start' => $start, 'end' => $end, ...Loop::moved($this->loopStart, $this->loopEnd, $start, $end, $moved)]);
+        $inner = $this->treatment->parts();
+        foreach ($this->zones as $i => $zone) {
+            $inner['zones/'.$i] = $zone;
+            $inner['zones/'.$i.'/sound'] = $zone->sound;
+        }
+
+        return $inner;
     }
 
-    /** By how many cents a note lies above the recording, or null when it is out of reach. */
-    public function tuneCents(int $pitch): ?int
+    public function withInner(string $path, Settable $inner): static
     {
-        $cents = 100 * $pitch - $this->rootCents;
+        if (preg_match('~^zones/(\d+)~', $path, $m)) {
+            $i = (int) $m[1];
 
-        return $pitch < $this->low || $pitch > $this->high || abs($cents) > 100 * self::REACH ? null : $cents;
+            return $this->withZone($i, $inner instanceof Zone ? $inner : $this->zones[$i]->with(['sound' => $inner]));
+        }
+
+        return $this->with(['treatment' => $this->treatment->withPart($path, $inner)]);
+    }
+
+    public function withZone(int $place, Zone $zone): self
+    {
+        $zones = $this->zones;
+        $zones[$place] = $zone;
+
+        return $this->with(['zones' => array_values($zones)]);
+    }
+
+    /** The first of its zones: what it is known by. */
+    public function main(): Zone
+    {
+        return $this->zones[0];
+    }
+
+    public function holds(string $sample): bool
+    {
+        return [] !== array_filter($this->zones, static fn (Zone $zone): bool => $zone->sound->sample === $sample);
+    }
+
+    /** @param callable(Layer): Layer $changed */
+    public function mapSounds(callable $changed): self
+    {
+        return $this->with(['zones' => array_map(static fn (Zone $zone): Zone => $zone->with(['sound' => $changed($zone->sound)]), $this->zones)]);
+    }
+
+    /**
+     * Those of its zones that answer a note.
+     *
+     * @param int $turn which of them, where they answer one at a time; counts on and on
+     *
+     * @return list<Zone> none where it is out of reach
+     */
+    public function answering(int $pitch, int $velocity, int $turn = 0): array
+    {
+        if ($pitch < $this->low || $pitch > $this->high) {
+            return [];
+        }
+        $could = array_values(array_filter($this->zones, static fn (Zone $z): bool => null !== $z->tuneCents($pitch) && $z->sound->share($velocity, 0) > 0.0));
+
+        return [] === $could || !$this->answer->chooses() ? $could : [$could[$turn % \count($could)]];
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        /** @var array<string, mixed> $plain */
-        $plain = [...get_object_vars($this), 'treatment' => (object) $this->treatment->toArray()];
+        $plain = ['channel' => $this->channel];
+        foreach ($this->settings() as $field => $value) {
+            $plain[$field] = $value instanceof \BackedEnum ? $value->value : $value;
+        }
 
-        return $plain;
+        return [...$plain, 'zones' => array_map(static fn (Zone $z): array => $z->toArray(), $this->zones), 'treatment' => (object) $this->treatment->toArray()];
     }
 }

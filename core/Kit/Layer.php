@@ -15,10 +15,11 @@ final readonly class Layer implements Settable
     use Settings;
 
     /**
-     * @param int      $low       softest strike it answers, 1 to 127
-     * @param int      $high      hardest one
-     * @param int|null $loopStart first frame of the sample that goes round while the pad is held, and with it
-     * @param int|null $loopEnd   the one after the last; null for neither
+     * @param int                   $low       softest strike it answers, 1 to 127
+     * @param int                   $high      hardest one
+     * @param int|null              $loopStart first frame of the sample that goes round while the pad is held, and with it
+     * @param int|null              $loopEnd   the one after the last; null for neither
+     * @param array<string, string> $kept      what a file of another program said of it that Pestle has no use for, to be written back
      */
     public function __construct(
         public string $name,
@@ -34,6 +35,7 @@ final readonly class Layer implements Settable
         public int $high = 127,
         public ?int $loopStart = null,
         public ?int $loopEnd = null,
+        public array $kept = [],
     ) {
         if ($start < 0 || $end <= $start) {
             throw new \InvalidArgumentException(\sprintf('%s: the end of its sound must lie after its start.', $name));
@@ -65,7 +67,7 @@ final readonly class Layer implements Settable
         if (isset($changed['low']) !== isset($changed['high'])) {
             $changed += isset($changed['low']) ? ['high' => max($this->high, $changed['low'])] : ['low' => min($this->low, $changed['high'] ?? 127)];
         }
-        /** @var array{name: string, sample: string, start: int, end: int, levelDb: float, pan: float, tuneCents: int, reversed: bool, delayMs: float, low: int, high: int, loopStart: int|null, loopEnd: int|null} $all */
+        /** @var array{name: string, sample: string, start: int, end: int, levelDb: float, pan: float, tuneCents: int, reversed: bool, delayMs: float, low: int, high: int, loopStart: int|null, loopEnd: int|null, kept: array<string, string>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -106,6 +108,10 @@ final readonly class Layer implements Settable
             }
         }
 
-        return null === $this->loopStart ? $plain : [...$plain, 'loopStart' => $this->loopStart, 'loopEnd' => $this->loopEnd];
+        if (null !== $this->loopStart) {
+            $plain = [...$plain, 'loopStart' => $this->loopStart, 'loopEnd' => $this->loopEnd];
+        }
+
+        return [] === $this->kept ? $plain : [...$plain, 'kept' => $this->kept];
     }
 }

@@ -99,7 +99,7 @@ final class Engine
             'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('what'), $text('have')),
             'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('count', 8)),
             'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127), $number('turn', 0)),
-            'note' => $this->note(BeatCodec::decode($text('beat')), $text('part'), $number('pitch', 60), $number('velocity', 127)),
+            'note' => $this->note(BeatCodec::decode($text('beat')), $text('part'), $number('pitch', 60), $number('velocity', 127), $number('turn', 0)),
             default => throw new InvalidChange('The engine knows loop, piece, pad and note.'),
         };
     }
@@ -247,11 +247,11 @@ final class Engine
      *
      * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
-    private function note(Beat $beat, string $part, int $pitch, int $velocity): \Generator
+    private function note(Beat $beat, string $part, int $pitch, int $velocity, int $turn): \Generator
     {
         $keys = $beat->part($part)->keys ?? throw new InvalidChange('This part is a kit: strike its pads.');
 
-        return yield from $this->struck($beat, $keys->channel, $part, (new VoicePlanner($beat, $this->sounds))->note($keys, $pitch, $velocity));
+        return yield from $this->struck($beat, $keys->channel, $part, (new VoicePlanner($beat, $this->sounds))->note($keys, $pitch, $velocity, $turn));
     }
 
     /**

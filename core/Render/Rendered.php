@@ -116,7 +116,8 @@ final class Rendered
         );
     }
 
-    private static function unpack(string $packed): StereoBlock
+    /** Sound as packed() has it. */
+    public static function unpack(string $packed): StereoBlock
     {
         $scale = Grid::STEP;
         $left = $right = [];

@@ -27,6 +27,12 @@ final readonly class Strike
     ) {
     }
 
+    /** The same, with another one of its sounds. */
+    public function inTurn(int $turn): self
+    {
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $turn);
+    }
+
     /** A pad that is struck: its earlier voices end, those of its choke group and of the pads it silences. */
     public static function pad(Pad $pad, ?string $part, int $frame, int $velocity, float $ticks, int $turn = 0): self
     {
@@ -47,10 +53,10 @@ final readonly class Strike
     }
 
     /** A note of an instrument: it ends the one before of its pitch, and the one before at all where they come one at a time. */
-    public static function note(Keys $keys, string $part, int $frame, int $velocity, float $ticks, int $pitch): self
+    public static function note(Keys $keys, string $part, int $frame, int $velocity, float $ticks, int $pitch, int $turn = 0): self
     {
         $own = $part.' '.$pitch;
 
-        return new self($frame, $part, $keys, [$part, $own], [$part => $keys->single ? 1 : $keys->voices, $own => 1], $velocity, $ticks, $pitch);
+        return new self($frame, $part, $keys, [$part, $own], [$part => $keys->single ? 1 : $keys->voices, $own => 1], $velocity, $ticks, $pitch, $turn);
     }
 }

@@ -91,15 +91,17 @@ final readonly class StrikePlanner
     {
         $turns = [];
         foreach ($strikes as $i => [$strike, $event]) {
-            $pad = $strike->sound;
-            if ($pad instanceof Pad && $pad->answer->chooses()) {
-                $before = $turns[$pad->id] ?? null;
-                $turns[$pad->id] = match ($pad->answer) {
+            $sound = $strike->sound;
+            if ($sound->answer->chooses()) {
+                $all = $sound->with(['answer' => Answer::All]);
+                $could = \count($all instanceof Pad ? $all->answering($strike->velocity) : $all->answering($strike->pitch, $strike->velocity));
+                $before = $turns[$strike->source] ?? null;
+                $turns[$strike->source] = match ($sound->answer) {
                     Answer::Turn => null === $before ? 0 : $before + 1,
-                    Answer::Fresh => self::fresh($before, $this->chance($event.' turn'), \count($pad->layers)),
+                    Answer::Fresh => self::fresh($before, $this->chance($event.' turn'), max(1, $could)),
                     default => $this->chance($event.' turn'),
                 };
-                $strikes[$i][0] = Strike::pad($pad, $this->beat->kit->partOf($pad->id), $strike->frame, $strike->velocity, $strike->ticks, $turns[$pad->id]);
+                $strikes[$i][0] = $strike->inTurn($turns[$strike->source]);
             }
         }
 

@@ -9,6 +9,7 @@ use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Treatment;
+use Pestle\Core\Kit\Zone;
 use Pestle\Core\Signal\Decibels;
 
 /** Strikes to voices: which sounds answer, how loud and how long, what is done to them, and when others silence them. */
@@ -106,11 +107,9 @@ final class VoicePlanner
      *
      * @return list<Voice> none where it is out of reach
      */
-    public function note(Keys $keys, int $pitch, int $velocity): array
+    public function note(Keys $keys, int $pitch, int $velocity, int $turn = 0): array
     {
-        $voice = $this->keysVoice($keys, Strike::note($keys, '', 0, $velocity, \PHP_INT_MAX, $pitch), null, false);
-
-        return null === $voice ? [] : [$voice];
+        return $this->keysVoices($keys, Strike::note($keys, '', 0, $velocity, \PHP_INT_MAX, $pitch, $turn), null, false);
     }
 
     /**
@@ -126,14 +125,12 @@ final class VoicePlanner
         $voices = [];
         foreach ($strikes as $i => $strike) {
             if ($strike->sound instanceof Keys) {
-                $voice = $this->keysVoice($strike->sound, $strike, $cuts[$i], $wraps, $pitches[$strike->source] ?? null);
+                $sounding = $this->keysVoices($strike->sound, $strike, $cuts[$i], $wraps, $pitches[$strike->source] ?? null);
                 $pitches[$strike->source] = $strike->pitch;
-                if (null !== $voice) {
-                    $voices[$strike->source][] = $voice;
-                }
-                continue;
+            } else {
+                $sounding = $this->padVoices($strike->sound, $strike, $cuts[$i], $wraps);
             }
-            foreach ($this->padVoices($strike->sound, $strike, $cuts[$i], $wraps) as $voice) {
+            foreach ($sounding as $voice) {
                 $voices[$strike->source][] = $voice;
             }
         }
@@ -141,20 +138,48 @@ final class VoicePlanner
         return $voices;
     }
 
-    private function keysVoice(Keys $keys, Strike $strike, ?int $cut, bool $wraps, ?int $before = null): ?Voice
+    /** @return list<Voice> */
+    private function keysVoices(Keys $keys, Strike $strike, ?int $cut, bool $wraps, ?int $before = null): array
     {
-        $cents = $keys->tuneCents($strike->pitch);
-        if (null === $cents) {
-            return null;
+        $voices = [];
+        foreach ($keys->answering($strike->pitch, $strike->velocity, $strike->turn) as $zone) {
+            $voice = $this->placed($this->zoneSounding($keys, $zone, $strike, $before), $strike->frame + Contour::frames($zone->sound->delayMs), $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, ...$this->zoneGains($keys, $zone, $strike));
+            if (null !== $voice) {
+                $voices[] = $voice;
+            }
         }
-        [$sound, $cents] = $this->pitched($keys, $cents);
-        [$sample, $from, $length] = $this->stretches[$strike->source.' '.$strike->pitch] ??= $this->stretchOf($sound, $keys->start, $keys->end, $cents);
-        $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), 0.0, $this->beat->tempo);
-        $round = $keys->held ? $this->round($keys->loopStart, $keys->loopEnd, $sample, $cents, $from) : null;
-        $sounding = new Sounding($sample, $cents, $from, $length, $round, self::glide($keys, $strike->pitch, $before), $shaping);
-        $gain = Decibels::toGain($keys->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
 
-        return $this->placed($sounding, $strike->frame, $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, $gain, $gain);
+        return $voices;
+    }
+
+    private function zoneSounding(Keys $keys, Zone $zone, Strike $strike, ?int $before): Sounding
+    {
+        [$sound, $cents] = $this->pitched($keys, $zone, $zone->tuneCents($strike->pitch) ?? 0);
+        [$sample, $from, $length] = $this->stretchedZone($zone->sound, $sound, $cents);
+        $round = $keys->held ? $this->round($zone->sound->loopStart, $zone->sound->loopEnd, $sample, $cents, $from) : null;
+
+        return new Sounding($sample, $cents, $from, $length, $round, self::glide($keys, $strike->pitch, $before), Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $this->beat->tempo));
+    }
+
+    /** @return array{float, float} */
+    private function zoneGains(Keys $keys, Zone $zone, Strike $strike): array
+    {
+        $gain = Decibels::toGain($keys->levelDb + $zone->sound->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
+        [$left, $right] = Shaping::of($keys->treatment, $strike->velocity, 0.0, $zone->sound->pan, $this->beat->tempo)?->swings() ? [1.0, 1.0] : Panning::gains($zone->sound->pan);
+
+        return [$gain * $left, $gain * $right];
+    }
+
+    /** @return array{string, int, int} as played() */
+    private function stretchedZone(Layer $layer, string $sound, int $cents): array
+    {
+        $name = implode(' ', [$sound, $layer->start, $layer->end, $cents, (int) $layer->reversed]);
+        if (!isset($this->stretches[$name])) {
+            [$whole, $start, $end] = $layer->reversed ? $this->beat->stretchOf($layer) : [$sound, $layer->start, $layer->end];
+            $this->stretches[$name] = $this->stretchOf($whole, $start, $end, $cents);
+        }
+
+        return $this->stretches[$name];
     }
 
     /** @return list<Voice> */
@@ -244,7 +269,13 @@ final class VoicePlanner
         foreach ($lowest as [$part, $pitch]) {
             // The lower a recording is played, the longer it lasts.
             $keys = ($this->beat->parts[$part] ?? null)?->keys;
-            $longest = null === $keys ? $longest : max($longest, $this->lasting($this->stretchOf($this->beat->sound($keys->sample), $keys->start, $keys->end, max(-100 * Keys::REACH, 100 * $pitch - $keys->rootCents))[2], $keys->treatment));
+            if (null === $keys) {
+                continue;
+            }
+            foreach ($keys->zones as $zone) {
+                $cents = max(-100 * Zone::REACH, 100 * max($pitch, $zone->lowKey) - $zone->rootCents + $zone->sound->tuneCents);
+                $longest = max($longest, Contour::frames($zone->sound->delayMs) + $this->lasting($this->stretchedZone($zone->sound, $this->beat->sound($zone->sound->sample), $cents)[2], $keys->treatment));
+            }
         }
         $pads = array_intersect_key($this->beat->kit->pads, array_replace([], ...array_values($struck)));
         foreach ($pads as $pad) {
@@ -296,16 +327,16 @@ final class VoicePlanner
      *
      * @return array{string, int}
      */
-    private function pitched(Keys $keys, int $cents): array
+    private function pitched(Keys $keys, Zone $zone, int $cents): array
     {
-        if ($keys->even && 0 !== $cents) {
-            $sound = $this->beat->pitched($keys->sample, $cents);
-            if ($this->sounds->playable($sound, $keys->start) === $sound) {
+        if ($keys->even && 0 !== $cents && !$zone->sound->reversed) {
+            $sound = $this->beat->pitched($zone->sound->sample, $cents);
+            if ($this->sounds->playable($sound, $zone->sound->start) === $sound) {
                 return [$sound, 0];
             }
         }
 
-        return [$this->beat->sound($keys->sample), $cents];
+        return [$this->beat->sound($zone->sound->sample), $cents];
     }
 
     /** The stretch that goes round while a note is held, in frames from where its voice is at full level. */

@@ -3,9 +3,13 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Entity\ShelvedKit;
+use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Changes;
+use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\KitSheet;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -20,7 +24,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/beats/{beat}', requirements: ['beat' => '\d{1,9}'], methods: 'POST')]
 final class ChangeController extends AbstractController
 {
-    public function __construct(private readonly Beats $beats, private readonly HttpKernelInterface $kernel)
+    public function __construct(private readonly Beats $beats, private readonly HttpKernelInterface $kernel, private readonly KitShelf $shelf)
     {
     }
 
@@ -32,7 +36,25 @@ final class ChangeController extends AbstractController
         if (null !== $id && (!\is_string($id) || !preg_match('/^[A-Za-z0-9-]{8,60}$/', $id))) {
             throw InvalidChange::field('changeId', 'must be 8 to 60 letters, digits or hyphens.');
         }
-        $this->beats->change($record, $this->seen($record, $request), $id ?? bin2hex(random_bytes(12)), Changes::read($fields));
+        $this->beats->change($record, $this->seen($record, $request), $id ?? bin2hex(random_bytes(12)), Changes::read($this->shelf->filled($fields)));
+
+        return $this->answer($record, $request);
+    }
+
+    /** Saves the kit of a part on the shelf, as a new one or as the next version of its origin; the part remembers where it came from. */
+    #[Route('/shelf')]
+    public function shelve(BeatRecord $record, Request $request): Response
+    {
+        $fields = new Fields(self::fields($request));
+        $beat = $this->beats->content($record);
+        $part = $beat->part($fields->id('part'));
+        $kit = $fields->has('kit') ? $this->shelf->find($fields->whole('kit', 1, 999_999_999)) : null;
+        $kit ??= new ShelvedKit($fields->text('name'));
+        $kit->name = $fields->text('name');
+        $kit->note = $fields->has('note') ? $fields->text('note', 400) : '';
+        $kit->tags = \array_slice(array_values(array_filter(array_map(trim(...), explode(',', $fields->has('tags') ? $fields->text('tags', 200) : '')))), 0, KitShelf::MOST_TAGS);
+        $version = $this->shelf->save($kit, KitSheet::of($beat, $part->id));
+        $this->beats->change($record, $record->head, bin2hex(random_bytes(12)), Changes::read(['type' => 'set-part', 'part' => $part->id, 'shelf' => KitShelf::mark($version)]));
 
         return $this->answer($record, $request);
     }

@@ -4,6 +4,7 @@ namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Queue\Work;
+use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Sound\PadSound;
 use Pestle\App\Sound\Sound;
 use Pestle\App\Storage\Beats;
@@ -25,7 +26,7 @@ final class SoundController extends AbstractController
 {
     private const NOTE_SECONDS = 1.2;
 
-    public function __construct(private readonly Beats $beats, private readonly Sound $sound, private readonly Work $work)
+    public function __construct(private readonly Beats $beats, private readonly Sound $sound, private readonly Work $work, private readonly KitShelf $shelf)
     {
     }
 
@@ -39,7 +40,7 @@ final class SoundController extends AbstractController
         $fields = ChangeController::fields($request);
         $json = $this->beats->json($record);
         if (\is_array($fields['preview'] ?? null)) {
-            $json = BeatCodec::encode(Changes::apply(Changes::read($fields['preview']), BeatCodec::decode($json)));
+            $json = BeatCodec::encode(Changes::apply(Changes::read($this->shelf->filled($fields['preview'])), BeatCodec::decode($json)));
         }
 
         $what = \is_string($fields['what'] ?? null) ? $fields['what'] : '';

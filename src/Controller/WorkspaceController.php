@@ -13,7 +13,9 @@ use Pestle\App\Page\ChopPage;
 use Pestle\App\Page\DeliverPage;
 use Pestle\App\Page\KitPage;
 use Pestle\App\Page\MixPage;
+use Pestle\App\Page\ShelfPage;
 use Pestle\App\Queue\Work;
+use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
@@ -27,7 +29,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/beats/{beat}', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
 final class WorkspaceController extends AbstractController
 {
-    public function __construct(private readonly Beats $beats, private readonly SampleStore $samples)
+    public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly KitShelf $shelf)
     {
     }
 
@@ -82,15 +84,16 @@ final class WorkspaceController extends AbstractController
         $page = $this->page($record, 'kit', $request);
         $pad = $page->pad();
 
+        $shelf = new ShelfPage($this->shelf, $page, $page->beat->part(null === $pad ? $page->part->id : $page->beat->kit->partOf($pad->id) ?? $page->part->id));
         if (null === $pad) {
-            return $this->show($page, ['pad' => null, 'roles' => Role::cases()]);
+            return $this->show($page, ['pad' => null, 'shelf' => $shelf, 'roles' => Role::cases()]);
         }
         $kit = $page->beat->kit;
         $others = array_filter($kit->pads, static fn (Pad $p): bool => $kit->partOf($p->id) === $kit->partOf($pad->id));
         $main = array_values(array_map(static fn (Pad $p): string => $p->main()->sample, $others));
         $samples = $this->samples->named([...array_column($pad->layers, 'sample'), ...$main]);
 
-        return $this->show($page, ['pad' => $pad, 'kit' => new KitPage($page, $pad, $samples, array_intersect_key($samples, array_flip($main))), 'roles' => Role::cases()]);
+        return $this->show($page, ['pad' => $pad, 'kit' => new KitPage($page, $pad, $samples, array_intersect_key($samples, array_flip($main))), 'shelf' => $shelf, 'roles' => Role::cases()]);
     }
 
     #[Route('/pattern')]

@@ -76,7 +76,7 @@ final readonly class Library
         return $twins;
     }
 
-    /** @return list<Sample> what no beat uses, in none of its kept revisions */
+    /** @return list<Sample> what no beat uses, in none of its kept revisions, and no kit on the shelf */
     public function unused(): array
     {
         $used = $this->beats->samplesInHistory();

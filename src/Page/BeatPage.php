@@ -21,7 +21,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side'];
 
     public Bank $bank;
     public Section $section;
@@ -47,7 +47,7 @@ final readonly class BeatPage
         $this->section = $this->sectionOf($pattern);
         $this->part = $beat->parts[$this->chosen('part')] ?? $beat->parts[$pattern->part ?? ''] ?? array_values($beat->parts)[0];
         $this->pattern = $beat->patterns[$this->section->patterns[$this->part->id] ?? ''] ?? null;
-        $this->notes = new DockNotes($beat->key, $this->part->keys?->rootCents, $this->chosen('scale'), $this->chosen('root'), $this->chosen('octave'));
+        $this->notes = new DockNotes($beat->key, $this->part->keys?->main()->rootCents, $this->chosen('scale'), $this->chosen('root'), $this->chosen('octave'));
         $bank = $beat->kit->bank($this->chosen('bank'));
         $own = $beat->kit->banksOf($this->part->id);
         $this->bank = null !== $bank && ([] === $own || $bank->part === $this->part->id) ? $bank : $own[0] ?? $beat->kit->banks[0];

@@ -8,6 +8,7 @@ use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Lfo;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Treatment;
+use Pestle\Core\Kit\Zone;
 use Pestle\Core\Mix\CompressorSettings;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
@@ -38,7 +39,7 @@ final readonly class PadSound
     /** Changes when a note of an instrument would sound different. */
     public static function keysKey(Beat $beat, Part $part): string
     {
-        return substr(hash('sha256', serialize([self::tempo($beat, $part->keys?->treatment), $part->keys, $beat->sound($part->keys->sample ?? ''), $beat->mixer->only($part->keys->channel ?? '')])), 0, 16);
+        return substr(hash('sha256', serialize([self::tempo($beat, $part->keys?->treatment), $part->keys, array_map(static fn (Zone $z): string => $beat->sound($z->sound->sample), $part->keys->zones ?? []), $beat->mixer->only($part->keys->channel ?? '')])), 0, 16);
     }
 
     /**

@@ -149,7 +149,7 @@ final class Beats
     public function samplesInHistory(): array
     {
         /** @var list<string> $samples */
-        $samples = $this->database->fetchFirstColumn('SELECT DISTINCT sample FROM content_sample');
+        $samples = $this->database->fetchFirstColumn('SELECT sample FROM content_sample UNION SELECT sample FROM kit_sample');
 
         return array_fill_keys($samples, true);
     }

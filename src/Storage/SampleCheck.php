@@ -61,7 +61,9 @@ final readonly class SampleCheck
         }
         foreach ($beat->parts as $part) {
             if (null !== $keys = $part->keys) {
-                $sounds[\sprintf('%s %d %d', $keys->sample, $keys->start, $keys->end)] = [$keys->sample, $keys->end, $part->name];
+                foreach (array_column($keys->zones, 'sound') as $sound) {
+                    $sounds[\sprintf('%s %d %d', $sound->sample, $sound->start, $sound->end)] = [$sound->sample, $sound->end, $part->name];
+                }
             }
         }
 

@@ -7,9 +7,10 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Keys;
+use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\Zone;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
-use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
 
@@ -25,13 +26,10 @@ final readonly class AddPart implements Change
 
     public static function from(Fields $fields): self
     {
-        $keys = !$fields->has('sample') ? null : new Keys(
-            $fields->hash('sample'),
-            $fields->frame('start'),
-            $fields->frame('end', $fields->frame('start') + 1),
-            $fields->whole('rootCents', 0, 100 * Note::MAX_PITCH),
-            '',
-        );
+        $keys = !$fields->has('sample') ? null : new Keys([new Zone(
+            new Layer($fields->text('name'), $fields->hash('sample'), $fields->frame('start'), $fields->frame('end', $fields->frame('start') + 1)),
+            $fields->whole('rootCents', 0, 100 * Zone::HIGHEST),
+        )], '');
 
         return new self($fields->id('id'), $fields->text('name'), $keys, $fields->has('section') ? $fields->id('section') : null);
     }

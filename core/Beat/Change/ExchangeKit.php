@@ -70,8 +70,12 @@ final readonly class ExchangeKit implements Change
         return $copies->beat->withKit($kit);
     }
 
-    /** @param array<string, Pad> $new */
-    private static function place(string $id, ?Pad $old, array $new): string
+    /**
+     * Where a hit finds its sound.
+     *
+     * @param array<string, Pad> $new pads of the other kit
+     */
+    public static function place(string $id, ?Pad $old, array $new): string
     {
         if (null === $old || ($new[$id] ?? null)?->role === $old->role) {
             return $id;

@@ -62,9 +62,8 @@ final readonly class ExchangeSample implements Change
                 : $l->moved($place($l->start), max($place($l->start) + 1, $place($l->end)), $place)->with(['sample' => $this->with, 'name' => $renamed($l->name)]));
             $kit = $kit->withPad($pad->main()->sample === $this->sample ? $changed->with(['name' => $renamed($pad->name)]) : $changed);
         }
-        $parts = array_map(fn (Part $part): Part => $part->keys?->sample !== $this->sample ? $part : $part->with([
-            'keys' => $part->keys->moved($place($part->keys->start), max($place($part->keys->start) + 1, $place($part->keys->end)), $place)->with(['sample' => $this->with]),
-        ]), $beat->parts);
+        $moved = fn (Layer $l): Layer => $l->sample !== $this->sample ? $l : $l->moved($place($l->start), max($place($l->start) + 1, $place($l->end)), $place)->with(['sample' => $this->with]);
+        $parts = array_map(static fn (Part $part): Part => null === $part->keys ? $part : $part->with(['keys' => $part->keys->mapSounds($moved)]), $beat->parts);
         $slices = $beat->slices;
         if (isset($slices[$this->sample])) {
             $slices[$this->with] = self::moved($slices[$this->sample], $place);

@@ -62,19 +62,11 @@ final readonly class SetEdits implements Change
             $sets[$this->sample][$name] = self::moved($set, $before->length($this->frames), $length, $moved);
         }
         $kit = $beat->kit;
+        $placed = fn (Layer $l): Layer => $l->sample !== $this->sample ? $l : $l->moved(...[...self::placed($moved($l->start), $moved($l->end), $length), $moved]);
         foreach ($kit->pads as $pad) {
-            $kit = $kit->withPad($pad->mapLayers(fn (Layer $l): Layer => $l->sample !== $this->sample ? $l : $l->moved(...[...self::placed($moved($l->start), $moved($l->end), $length), $moved])));
+            $kit = $kit->withPad($pad->mapLayers($placed));
         }
-
-        $parts = array_map(function (Part $part) use ($moved, $length): Part {
-            $keys = $part->keys;
-            if ($keys?->sample !== $this->sample) {
-                return $part;
-            }
-            [$start, $end] = self::placed($moved($keys->start), $moved($keys->end), $length);
-
-            return $part->with(['keys' => $keys->moved($start, $end, $moved)]);
-        }, $beat->parts);
+        $parts = array_map(static fn (Part $part): Part => null === $part->keys ? $part : $part->with(['keys' => $part->keys->mapSounds($placed)]), $beat->parts);
 
         return $beat->with(['edits' => $edits, 'slices' => $slices, 'sliceSets' => $sets, 'kit' => $kit, 'parts' => $parts]);
     }

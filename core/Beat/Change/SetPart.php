@@ -23,6 +23,8 @@ final readonly class SetPart implements Change
                 $settings['name'] = $fields->text('name');
             } elseif ('colour' === $field) {
                 $settings['colour'] = $fields->has('colour') ? SongCodec::colour($fields) : null;
+            } elseif ('shelf' === $field) {
+                $settings['shelf'] = SongCodec::shelf($fields);
             }
         }
         $before = $fields->has('before') ? $fields->id('before') : null;
@@ -55,7 +57,13 @@ final readonly class SetPart implements Change
 
     public function label(Beat $beat): string
     {
-        return (isset($this->settings['name']) ? 'Name of ' : (null === $this->before ? 'Colour of ' : 'Move ')).$beat->part($this->part)->name;
+        $what = match (true) {
+            isset($this->settings['name']) => 'Name of ',
+            isset($this->settings['shelf']) => 'Saved copy of ',
+            default => null === $this->before ? 'Colour of ' : 'Move ',
+        };
+
+        return $what.$beat->part($this->part)->name;
     }
 
     public function touches(): array

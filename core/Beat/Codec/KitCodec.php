@@ -11,7 +11,7 @@ use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Kit\Treatment;
-use Pestle\Core\Pattern\Note;
+use Pestle\Core\Kit\Zone;
 
 /** Banks, pads and keys as arrays and back. */
 final class KitCodec
@@ -64,7 +64,18 @@ final class KitCodec
     {
         $layer = new Layer($l->text('name'), $l->hash('sample'), $l->frame('start'), $l->frame('end', $l->frame('start') + 1));
 
-        return $layer->with([...$l->settings(Layer::parameters()), ...self::loop($l)]);
+        return $layer->with([...$l->settings(Layer::parameters()), ...self::loop($l), 'kept' => self::kept($l)]);
+    }
+
+    /** @return array<string, string> */
+    private static function kept(Fields $f): array
+    {
+        $kept = [];
+        foreach ($f->has('kept') ? \array_slice($f->nested('kept')->keys(), 0, 40) : [] as $name) {
+            $kept[$name] = $f->nested('kept')->text($name, 200);
+        }
+
+        return $kept;
     }
 
     /** @return array{loopStart: int|null, loopEnd: int|null} */
@@ -107,8 +118,11 @@ final class KitCodec
     /** @throws InvalidChange */
     public static function keys(Fields $k): Keys
     {
-        $keys = new Keys($k->hash('sample'), $k->frame('start'), $k->frame('end', 1), $k->whole('rootCents', 0, 100 * Note::MAX_PITCH), $k->id('channel'));
+        $zones = array_map(static fn (Fields $z): Zone => (new Zone(self::layer($z), 6000))->with($z->settings(Zone::parameters())), $k->rows('zones', Keys::MAX_ZONES));
+        if ([] === $zones) {
+            throw InvalidChange::field('zones', 'must hold at least one recorded note.');
+        }
 
-        return $keys->with([...$k->settings(Keys::parameters()), ...self::loop($k), 'treatment' => self::treatment($k)]);
+        return (new Keys($zones, $k->id('channel')))->with([...$k->settings(Keys::parameters()), 'treatment' => self::treatment($k)]);
     }
 }

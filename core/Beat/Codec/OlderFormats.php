@@ -63,7 +63,9 @@ final class OlderFormats
         $parts = [];
         foreach (self::rows($data['parts'] ?? null) as $part) {
             if (\is_array($part['keys'] ?? null)) {
-                $part['keys']['treatment'] = ['amp' => ['releaseMs' => $part['keys']['releaseMs'] ?? Keys::RELEASE_MS, 'releaseBend' => 0.0]];
+                $keys = $part['keys'];
+                $zone = array_intersect_key($keys, ['sample' => 1, 'start' => 1, 'end' => 1, 'rootCents' => 1, 'loopStart' => 1, 'loopEnd' => 1]);
+                $part['keys'] = [...$keys, 'zones' => [['name' => $part['name'] ?? null, ...$zone]], 'treatment' => ['amp' => ['releaseMs' => $keys['releaseMs'] ?? Keys::RELEASE_MS, 'releaseBend' => 0.0]]];
             }
             $parts[] = $part;
         }

@@ -21,7 +21,15 @@ final class SongCodec
     /** @throws InvalidChange */
     public static function part(Fields $p): Part
     {
-        return new Part($p->id('id'), $p->text('name'), $p->has('colour') ? self::colour($p) : null, $p->has('keys') ? KitCodec::keys($p->nested('keys')) : null, $p->has('whole') ? (new WholeKit())->with($p->nested('whole')->settings(WholeKit::parameters())) : new WholeKit());
+        return new Part($p->id('id'), $p->text('name'), $p->has('colour') ? self::colour($p) : null, $p->has('keys') ? KitCodec::keys($p->nested('keys')) : null, $p->has('whole') ? (new WholeKit())->with($p->nested('whole')->settings(WholeKit::parameters())) : new WholeKit(), $p->has('shelf') ? self::shelf($p) : null);
+    }
+
+    /** @throws InvalidChange */
+    public static function shelf(Fields $fields): string
+    {
+        $shelf = $fields->text('shelf', 60);
+
+        return preg_match('~^\d{1,9}/\d{1,9}/[0-9a-f]{24}$~', $shelf) ? $shelf : throw InvalidChange::field('shelf', 'must name a kit of the shelf, its version and print.');
     }
 
     /** @throws InvalidChange */

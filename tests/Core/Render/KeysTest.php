@@ -123,7 +123,7 @@ final class KeysTest extends TestCase
             ['type' => 'set-tempo', 'bpm' => 120],
             ['type' => 'add-part', 'id' => 'part-2', 'name' => 'Tone', 'sample' => $hash, 'start' => 0, 'end' => 3 * 44100, 'rootCents' => 5700, 'section' => 's1'],
             ...isset($settings['loopStart']) ? [['type' => 'set-keys', 'part' => 'part-2', 'loopStart' => $settings['loopStart'], 'loopEnd' => $settings['loopEnd']]] : [],
-            ['type' => 'set', 'under' => 'part/part-2', 'single' => 0, ...array_diff_key($settings, ['loopStart' => 1, 'loopEnd' => 1])],
+            ['type' => 'set', 'under' => 'part/part-2', 'single' => 0, ...array_combine(array_map(static fn (string $f): string => 'rootCents' === $f ? 'zones/0/rootCents' : $f, array_keys($plain = array_diff_key($settings, ['loopStart' => 1, 'loopEnd' => 1]))), $plain)],
             ...[] === $notes ? [] : [['type' => 'edit-notes', 'pattern' => 'p2', 'notes' => $notes]],
         ]);
     }

@@ -1,0 +1,349 @@
+<?php
+
+namespace Pestle\Core\Exchange\Sfz;
+
+use Pestle\Core\Beat\KitSheet;
+use Pestle\Core\Kit\Answer;
+use Pestle\Core\Kit\Bank;
+use Pestle\Core\Kit\Keys;
+use Pestle\Core\Kit\Kit;
+use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\PlayMode;
+use Pestle\Core\Kit\Zone;
+
+/**
+ * Regions of an SFZ file to a kit, where each answers one key, or to an instrument. Samples are named by their paths; what
+ * cannot be carried is told, in words, and what is not known at all is kept with its sound.
+ */
+final class Reading
+{
+    /** Opcodes that say what Pestle does anyway, or what only other programs show. */
+    private const SILENTLY = '/^(?:lochan|hichan|lobend|hibend|bend_(?:up|down|step)|loprog|hiprog|ampeg_start|pitcheg_start|fileg_start|polyphony_group|rt_decay|volume_.*|sustain_sw|sostenuto_sw|note_selfmask|rt_dead|trigger|sw_vel|phase|image.*|label_.*|.*_label|hint_.*|group_volume|amp_keycenter|fil_keycenter|off_time|off_mode|output|region_label)$/';
+    private const FROM_FILE = 1 << 36;
+
+    /** @var array<string, int> what was told, and how often */
+    private array $told = [];
+
+    private function __construct(private readonly string $name)
+    {
+    }
+
+    /**
+     * @param string                          $as   "kit", "keys", or "" for the likelier
+     * @param \Closure(string): (string|null) $open text of a file by its path from where the SFZ file lies
+     *
+     * @return array{KitSheet, list<string>} what it holds, its samples by path, and what could not be carried
+     *
+     * @throws Unreadable
+     */
+    public static function of(string $path, \Closure $open, string $as = ''): array
+    {
+        [$regions, $text] = Text::regions($path, $open);
+        $reading = new self(preg_replace('/\.sfz$/i', '', basename($path)) ?: 'Kit');
+        foreach (array_keys($text->unknownHeaders) as $header) {
+            $reading->tell('<'.$header.'> sections are left out');
+        }
+        $regions = $reading->sounding($regions, $text->control);
+        if ([] === $regions) {
+            throw new Unreadable(\sprintf('%s holds no region with a sample that Pestle could play.', $path));
+        }
+        $keys = '' === $as ? !self::isKit($regions) : 'keys' === $as;
+        $sheet = $keys ? $reading->keys($regions) : $reading->kit($regions);
+
+        return [$sheet, array_map(static fn (string $what, int $often): string => $what.($often > 1 ? \sprintf(' (%d times)', $often) : ''), array_keys($reading->told), array_values($reading->told))];
+    }
+
+    private function tell(string $what): void
+    {
+        $this->told[$what] = 1 + ($this->told[$what] ?? 0);
+    }
+
+    /**
+     * Those that sound when a key is struck, with nothing else done.
+     *
+     * @param list<array<string, string>> $regions
+     * @param array<string, string>       $control
+     *
+     * @return list<Region>
+     */
+    private function sounding(array $regions, array $control): array
+    {
+        $shift = (int) ($control['note_offset'] ?? 0) + 12 * (int) ($control['octave_offset'] ?? 0);
+        $sounding = [];
+        foreach ($regions as $opcodes) {
+            if ('' === ($opcodes['sample'] ?? '')) {
+                continue;
+            }
+            if (str_starts_with($opcodes['sample'], '*')) {
+                $this->tell(\sprintf('the generated sound %s cannot be played', $opcodes['sample']));
+                continue;
+            }
+            if (!\in_array($opcodes['trigger'] ?? 'attack', ['attack', 'first'], true)) {
+                $this->tell(\sprintf('sounds with trigger=%s are left out', $opcodes['trigger']));
+                continue;
+            }
+            foreach ($opcodes as $name => $value) {
+                // What answers a controller that stands elsewhere, or another key switch, is silent.
+                if (preg_match('/^(?:on_)?(lo|hi)cc(\d+)$/', $name, $m) && str_starts_with($name, 'on_')) {
+                    continue 2;
+                }
+                if (preg_match('/^(lo|hi)cc(\d+)$/', $name, $m)) {
+                    $stands = (float) ($control['set_cc'.$m[2]] ?? 0);
+                    if ('lo' === $m[1] ? $stands < (float) $value : $stands > (float) $value) {
+                        $this->tell('sounds for other positions of controllers are left out');
+                        continue 2;
+                    }
+                }
+            }
+            if (isset($opcodes['sw_last'], $opcodes['sw_default']) && $opcodes['sw_last'] !== $opcodes['sw_default']) {
+                $this->tell('sounds behind key switches are left out, but for those that are on at first');
+                continue;
+            }
+            $opcodes['sample'] = Text::cleaned(($control['default_path'] ?? '').$opcodes['sample']);
+            $sounding[] = new Region($opcodes, $shift);
+        }
+
+        return $sounding;
+    }
+
+    /** @param non-empty-list<Region> $regions */
+    private static function isKit(array $regions): bool
+    {
+        $single = 0;
+        $keys = [];
+        $once = 0;
+        foreach ($regions as $region) {
+            [$low, $high] = self::keysOf($region);
+            $single += (int) ($low === $high);
+            $once += (int) ('one_shot' === $region->text('loop_mode'));
+            $keys[$low] = true;
+        }
+
+        // As many keys in a row as a piano's are notes, unless they play to their end as drums do.
+        return $single > 0.7 * \count($regions) && (\count($keys) < 49 || $once > 0.5 * \count($regions));
+    }
+
+    /** @return array{int, int} lowest and highest key */
+    private static function keysOf(Region $region): array
+    {
+        $key = $region->key('key');
+
+        return [max(0, $region->key('lokey', $key ?? 0) ?? 0), $region->key('hikey', $key ?? 127) ?? 127];
+    }
+
+    /** @param non-empty-list<Region> $regions */
+    private function kit(array $regions): KitSheet
+    {
+        $byKey = [];
+        foreach ($regions as $region) {
+            [$low, $high] = self::keysOf($region);
+            if ($high < 0) {
+                continue;
+            }
+            if ($high - $low > 11) {
+                $this->tell('sounds over more than an octave of keys are put on their lowest key only');
+                $high = $low;
+            }
+            for ($key = $low; $key <= $high; ++$key) {
+                $byKey[$key][] = $region;
+            }
+        }
+        ksort($byKey);
+        // Where they fit into the usual sixteen from C2 on, each keeps its place.
+        $places = [] !== $byKey && array_key_first($byKey) >= 36 && array_key_last($byKey) < 36 + Bank::SIZE ? array_combine(array_keys($byKey), array_map(static fn (int $key): int => $key - 36, array_keys($byKey))) : array_flip(array_keys($byKey));
+        if (\count($byKey) > Kit::MAX_BANKS * Bank::SIZE) {
+            throw new Unreadable(\sprintf('%s has sounds on %d keys.', $this->name, \count($byKey)));
+        }
+        $pads = $silencedBy = $groups = [];
+        foreach ($byKey as $key => $own) {
+            $id = KitSheet::bankId(intdiv($places[$key], Bank::SIZE)).$places[$key] % Bank::SIZE;
+            $pads[$id] = $this->pad($id, $key, $own);
+            $groups[$own[0]->text('group')][] = $id;
+            $silencedBy[$id] = $own[0]->text('off_by');
+        }
+        $banks = array_map(static fn (int $i): string => Bank::NAME.' '.($i + 1), range(0, intdiv(max(0, ...array_values($places)), Bank::SIZE)));
+
+        return new KitSheet(mb_substr($this->name, 0, 80), $banks, $this->choked($pads, $groups, $silencedBy));
+    }
+
+    /**
+     * Groups that silence themselves are choke groups; of others each pad silences those it turns off.
+     *
+     * @param array<string, Pad>          $pads
+     * @param array<string, list<string>> $groups     pads by group
+     * @param array<string, string>       $silencedBy group by pad
+     *
+     * @return array<string, Pad>
+     */
+    private function choked(array $pads, array $groups, array $silencedBy): array
+    {
+        $numbers = [];
+        foreach ($silencedBy as $id => $by) {
+            foreach ('' === $by ? [] : $groups[$by] ?? [] as $other) {
+                if (\in_array($id, $groups[$by], true)) {
+                    $numbers[$by] ??= 1 + \count($numbers);
+                    if ($numbers[$by] <= Pad::CHOKE_GROUPS) {
+                        $pads[$id] = $pads[$id]->with(['choke' => $numbers[$by]]);
+                    } else {
+                        $this->tell(\sprintf('more than %d choke groups', Pad::CHOKE_GROUPS));
+                    }
+                } elseif (\count($pads[$other]->silences) < Pad::MAX_OTHERS) {
+                    $pads[$other] = $pads[$other]->with(['silences' => [...$pads[$other]->silences, $id]]);
+                } else {
+                    $this->tell(\sprintf('a pad silences at most %d others', Pad::MAX_OTHERS));
+                }
+            }
+        }
+
+        return $pads;
+    }
+
+    /** @param non-empty-list<Region> $regions that answer its key */
+    private function pad(string $id, int $key, array $regions): Pad
+    {
+        usort($regions, static fn (Region $a, Region $b): int => [$a->whole('seq_position', 1), $a->number('lorand'), $a->whole('lovel', 1)] <=> [$b->whole('seq_position', 1), $b->number('lorand'), $b->whole('lovel', 1)]);
+        if (\count($regions) > Pad::MAX_LAYERS) {
+            $this->tell(\sprintf('a pad holds at most %d sounds: of key %d the first are taken', Pad::MAX_LAYERS, $key));
+            $regions = \array_slice($regions, 0, Pad::MAX_LAYERS);
+        }
+        $first = $regions[0];
+        $layers = [];
+        foreach ($regions as $region) {
+            $cents = ($key - ($region->key('pitch_keycenter', $region->key('key') ?? 60) ?? 60)) * $region->number('pitch_keytrack', 100.0);
+            $layers[] = $this->layer($region, (int) round($cents));
+        }
+        $this->alike($regions, 'pad');
+        $name = $first->text('region_label') ?: $first->text('group_label') ?: $layers[0]->name;
+
+        return (new Pad($id, mb_substr($name, 0, 80), Names::role($name, $key), 'none', $layers))->with([
+            'mode' => 'one_shot' === $first->text('loop_mode') ? PlayMode::OneShot : PlayMode::Held,
+            'voices' => max(1, min(Pad::MAX_VOICES, $first->whole('note_polyphony', $first->whole('polyphony', Pad::MAX_VOICES)))),
+            'strength' => Sounds::strength($first),
+            'answer' => $this->answer($regions),
+            'treatment' => Sounds::treatment($first, $this->tell(...)),
+        ]);
+    }
+
+    /** @param non-empty-list<Region> $regions */
+    private function keys(array $regions): KitSheet
+    {
+        $zones = [];
+        if (\count($regions) > Keys::MAX_ZONES) {
+            $this->tell(\sprintf('an instrument holds at most %d recorded notes: the first are taken', Keys::MAX_ZONES));
+        }
+        foreach (\array_slice($regions, 0, Keys::MAX_ZONES) as $region) {
+            [$low, $high] = self::keysOf($region);
+            if ($high < $low) {
+                continue;
+            }
+            $track = $region->number('pitch_keytrack', 100.0);
+            if (100.0 !== $track) {
+                $this->tell(\sprintf('pitch_keytrack=%s: keys are a semitone apart', $region->text('pitch_keytrack')));
+            }
+            $zones[] = new Zone($this->layer($region, 0), 100 * max(0, $region->key('pitch_keycenter', $region->key('key') ?? Names::key($region->text('sample')) ?? 60) ?? 60), $low, $high);
+        }
+        if ([] === $zones) {
+            throw new Unreadable(\sprintf('%s has no key that could be played.', $this->name));
+        }
+        $this->alike($regions, 'instrument');
+        $first = $regions[0];
+        $keys = (new Keys($zones, 'none'))->with([
+            'held' => 'one_shot' !== $first->text('loop_mode'),
+            'single' => 1 === $first->whole('polyphony'),
+            'voices' => max(1, min(Keys::MAX_VOICES, $first->whole('polyphony', Keys::MAX_VOICES))),
+            'strength' => Sounds::strength($first),
+            'answer' => $this->answer($regions),
+            'treatment' => Sounds::treatment($first, $this->tell(...)),
+        ]);
+
+        return new KitSheet(mb_substr($this->name, 0, 80), [], [], $keys);
+    }
+
+    /** @param non-empty-list<Region> $regions */
+    private function answer(array $regions): Answer
+    {
+        $turns = $chances = $strengths = false;
+        foreach ($regions as $region) {
+            $turns = $turns || $region->whole('seq_length', 1) > 1;
+            $chances = $chances || $region->number('lorand') > 0.0 || $region->number('hirand', 1.0) < 1.0;
+            $strengths = $strengths || $region->whole('lovel', 0) > 1 || $region->whole('hivel', 127) < 127;
+        }
+
+        return match (true) {
+            1 === \count($regions) => $strengths ? Answer::Strength : Answer::All,
+            $turns => Answer::Turn,
+            $chances => Answer::Chance,
+            $strengths => Answer::Strength,
+            default => Answer::All,
+        };
+    }
+
+    /** @param int $cents by which its key lies above where it was recorded */
+    private function layer(Region $region, int $cents): Layer
+    {
+        $sample = $region->text('sample');
+        $tune = $cents + 100 * $region->whole('transpose') + $region->whole('tune');
+        $level = $region->number('volume');
+        [$leastDb, $mostDb] = [Layer::parameters()['levelDb']->least, Layer::parameters()['levelDb']->most];
+        foreach ([['volume', $level < $leastDb || $level > $mostDb], ['tune', abs($tune) > Pad::MAX_TUNE_CENTS]] as [$what, $beyond]) {
+            if ($beyond) {
+                $this->tell($what.' beyond what Pestle allows is set to its bound');
+            }
+        }
+        $start = max(0, $region->whole('offset'));
+        $end = $region->has('end') ? 1 + $region->whole('end') : self::FROM_FILE;
+        $loop = [];
+        if (\in_array($region->text('loop_mode'), ['loop_continuous', 'loop_sustain'], true) && $region->has('loop_end') && $region->whole('loop_end') > $region->whole('loop_start') && $region->whole('loop_start') >= $start) {
+            $loop = ['loopStart' => $region->whole('loop_start'), 'loopEnd' => min($end, 1 + $region->whole('loop_end'))];
+        }
+        foreach (['xfin_lovel', 'xfin_hivel', 'xfout_lovel', 'xfout_hivel', 'xfin_lokey', 'xfout_hikey', 'width', 'position', 'seq_length', 'hirand'] as $carried) {
+            if (str_starts_with($carried, 'xf') && $region->has($carried)) {
+                $this->tell('crossfades (xfin, xfout) become edges');
+            } elseif (\in_array($carried, ['width', 'position'], true) && $region->has($carried)) {
+                $this->tell($carried.' is left out');
+            }
+            $region->text($carried);
+        }
+        $layer = (new Layer(mb_substr(preg_replace('/\.\w{1,5}$/', '', basename($sample)) ?: 'Sound', 0, 80), $sample, $start, max($start + 1, $end)))->with([
+            'levelDb' => max($leastDb, min($mostDb, $level)),
+            'pan' => max(-1.0, min(1.0, $region->number('pan') / 100.0)),
+            'tuneCents' => max(-Pad::MAX_TUNE_CENTS, min(Pad::MAX_TUNE_CENTS, $tune)),
+            'reversed' => 'reverse' === $region->text('direction'),
+            'delayMs' => max(0.0, min(2000.0, 1000.0 * $region->number('delay'))),
+            'low' => max(1, min(127, $region->whole('lovel', 1))),
+            'high' => max(1, min(127, max($region->whole('lovel', 1), $region->whole('hivel', 127)))),
+            ...$loop,
+        ]);
+
+        return $layer->with(['kept' => $this->rest($region)]);
+    }
+
+    /** @return array<string, string> what nobody knows, which is told and kept */
+    private function rest(Region $region): array
+    {
+        Sounds::treatment($region, static function (): void {});
+        Sounds::strength($region);
+        foreach (['key', 'lokey', 'hikey', 'pitch_keycenter', 'pitch_keytrack', 'group', 'off_by', 'note_polyphony', 'polyphony', 'lorand', 'hirand', 'seq_position', 'loop_start', 'loop_end', 'sw_last', 'sw_default', 'sw_lokey', 'sw_hikey', 'sw_label'] as $known) {
+            $region->text($known);
+        }
+        $rest = array_filter($region->rest(), static fn (string $name): bool => !preg_match(self::SILENTLY, $name) && !preg_match('/^(?:lo|hi)cc\d+$/', $name), \ARRAY_FILTER_USE_KEY);
+        foreach (array_keys($rest) as $name) {
+            $this->tell($name.' is not known here, and kept as it is');
+        }
+
+        return \array_slice(array_map(static fn (string $value): string => mb_substr($value, 0, 200), array_filter($rest, static fn (string $v): bool => '' !== $v && !preg_match('/[\x00-\x1f]/', $v))), 0, 40);
+    }
+
+    /** @param list<Region> $regions */
+    private function alike(array $regions, string $what): void
+    {
+        foreach ($regions as $region) {
+            if (!$region->sameAs($regions[0], '/^(?:ampeg_|fileg_|pitcheg_|amplfo_|pitchlfo_|fillfo_|cutoff$|resonance$|fil_|amp_veltrack$)/')) {
+                $this->tell(\sprintf('sounds of one %s share their envelopes and filter: those of the first are taken', $what));
+
+                return;
+            }
+        }
+    }
+}

@@ -1,0 +1,137 @@
+<?php
+
+namespace Pestle\App\Shelf;
+
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Entity\KitVersion;
+use Pestle\App\Entity\ShelvedKit;
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\KitSheet;
+
+/** Kits and instruments that are kept, each in all its versions. */
+final readonly class KitShelf
+{
+    public const MOST_TAGS = 12;
+
+    public function __construct(private EntityManagerInterface $entities, private Connection $database)
+    {
+    }
+
+    /** @return list<array{kit: ShelvedKit, version: KitVersion, sheet: KitSheet}> the newest version of each, by name */
+    public function all(): array
+    {
+        $all = [];
+        foreach ($this->entities->getRepository(ShelvedKit::class)->findBy(['deletedAt' => null], ['name' => 'ASC']) as $kit) {
+            $version = $this->version($kit->id, null);
+            if (null !== $version) {
+                $all[] = ['kit' => $kit, 'version' => $version, 'sheet' => self::sheet($version)];
+            }
+        }
+
+        return $all;
+    }
+
+    public function find(int $id): ?ShelvedKit
+    {
+        $kit = $this->entities->find(ShelvedKit::class, $id);
+
+        return null === $kit?->deletedAt ? $kit : null;
+    }
+
+    public function named(string $name): ?ShelvedKit
+    {
+        return $this->entities->getRepository(ShelvedKit::class)->findOneBy(['name' => $name, 'deletedAt' => null]);
+    }
+
+    /** @param int|null $number null for the newest */
+    public function version(int $kit, ?int $number): ?KitVersion
+    {
+        return $this->entities->getRepository(KitVersion::class)->findOneBy(['kitId' => $kit, ...null === $number ? [] : ['number' => $number]], ['number' => 'DESC']);
+    }
+
+    public static function sheet(KitVersion $version): KitSheet
+    {
+        $data = json_decode($version->body, true);
+
+        return KitSheet::read(new Fields(\is_array($data) ? $data : []));
+    }
+
+    /**
+     * Saves what a kit holds as its next version; the same again is no new one.
+     *
+     * @throws InvalidChange when there is nothing to save
+     */
+    public function save(ShelvedKit $kit, KitSheet $sheet): KitVersion
+    {
+        if ([] === $sheet->pads && null === $sheet->keys) {
+            throw new InvalidChange('This kit is empty: put a sound on one of its pads first.');
+        }
+
+        return $this->entities->wrapInTransaction(function () use ($kit, $sheet): KitVersion {
+            $this->entities->persist($kit);
+            $this->entities->flush();
+            $before = $this->version($kit->id, null);
+            $sheet = $sheet->named($kit->name);
+            if ($before?->print === $sheet->print()) {
+                return $before;
+            }
+            $version = new KitVersion($kit->id, 1 + ($before->number ?? 0), $sheet->print(), BeatCodec::json($sheet->toArray()));
+            $this->entities->persist($version);
+            $this->entities->flush();
+            foreach ($sheet->samples() as $sample) {
+                $this->database->insert('kit_sample', ['version_id' => $version->id, 'sample' => $sample]);
+            }
+
+            return $version;
+        });
+    }
+
+    /** Back on the shelf, after it was taken off. */
+    public function restore(int $id): void
+    {
+        $kit = $this->entities->find(ShelvedKit::class, $id);
+        if (null !== $kit) {
+            $kit->deletedAt = null;
+            $this->entities->flush();
+        }
+    }
+
+    public function change(ShelvedKit $kit): void
+    {
+        $this->entities->persist($kit);
+        $this->entities->flush();
+    }
+
+    /** Where a part's kit comes from, as Part::$shelf has it. */
+    public static function mark(KitVersion $version): string
+    {
+        return \sprintf('%d/%d/%s', $version->kitId, $version->number, $version->print);
+    }
+
+    /**
+     * A change of a beat as it was asked for; where it names a kit of the shelf, with what that holds.
+     *
+     * @param array<array-key, mixed> $fields
+     *
+     * @return array<array-key, mixed>
+     *
+     * @throws InvalidChange when there is no such kit
+     */
+    public function filled(array $fields): array
+    {
+        if ('load-kit' !== ($fields['type'] ?? null) || isset($fields['sheet'])) {
+            return $fields;
+        }
+        $id = $fields['kit'] ?? null;
+        $number = $fields['version'] ?? null;
+        $version = is_numeric($id) && null !== $this->find((int) $id) ? $this->version((int) $id, is_numeric($number) ? (int) $number : null) : null;
+        if (null === $version) {
+            throw new InvalidChange('This kit is not on the shelf any more.');
+        }
+
+        return [...array_diff_key($fields, ['kit' => 1, 'version' => 1]), 'sheet' => json_decode($version->body, true), 'shelf' => self::mark($version)];
+    }
+}

@@ -1,0 +1,110 @@
+<?php
+
+namespace Pestle\Tests\Core\Exchange;
+
+use Pestle\Core\Beat\KitSheet;
+use Pestle\Core\Exchange\Sfz\Reading;
+use Pestle\Core\Exchange\Sfz\Unreadable;
+use Pestle\Core\Exchange\Sfz\Writing;
+use Pestle\Core\Kit\Answer;
+use Pestle\Core\Kit\FilterShape;
+use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\LfoTarget;
+use Pestle\Core\Kit\PlayMode;
+use Pestle\Core\Kit\Role;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/** Kits and instruments from the open SFZ format and back into it. */
+final class SfzTest extends TestCase
+{
+    public function testAKitWithIncludesDefinesAndEitherSlash(): void
+    {
+        $files = [
+            'bank.sfz' => "/* A kit\nof many files */\n#define \$DIR Drums\\\\raw\n#define \$DIRECT 1\n<control> default_path=\$DIR/ note_offset=12\n<global> ampeg_release=0.5 loop_mode=one_shot\n#include \"parts/kick.sfz\"\n<group> key=c#1 seq_length=3 // in turn\n<region> seq_position=2 sample=snare two.wav\n<region> seq_position=1 sample=snare one.wav\n<region> seq_position=3 sample=..\\snare three.wav pan=-50 volume=-3.5\n<group> group=1 off_by=1\n<region> key=30 sample=hat closed.wav <region> key=34 sample=open-hat.wav cutoff=8000 fil_type=hpf_4p resonance=6.02 magic_dust=17\n",
+            'parts/kick.sfz' => "<group> key=24 amp_veltrack=75\n<region> sample=kick_soft.wav hivel=63\n<region> sample=kick_hard.wav lovel=64 tune=-20 transpose=2 offset=10 end=499\n",
+        ];
+        [$sheet, $told] = Reading::of('bank.sfz', static fn (string $path): ?string => $files[$path] ?? null);
+        self::assertNull($sheet->keys);
+        // From C2 on each keeps its place: keys 36, 37, 42, 46.
+        self::assertSame(['a0', 'a1', 'a6', 'a10'], array_keys($sheet->pads));
+        [$kick, $snare, $hat, $open] = array_values($sheet->pads);
+        self::assertSame([Role::Kick, Role::Snare, Role::Hat, Role::OpenHat], array_column($sheet->pads, 'role'));
+        self::assertSame([Answer::Strength, 1.5, PlayMode::OneShot, 500.0], [$kick->answer, $kick->strength, $kick->mode, $kick->treatment->amp->releaseMs]);
+        self::assertEquals(new Layer('kick_hard', 'Drums/raw/kick_hard.wav', 10, 500, tuneCents: 180, low: 64), $kick->layers[1]);
+        self::assertSame([Answer::Turn, ['snare one', 'snare two', 'snare three'], 'Drums/snare three.wav', -0.5, -3.5], [$snare->answer, array_column($snare->layers, 'name'), $snare->layers[2]->sample, $snare->layers[2]->pan, $snare->layers[2]->levelDb]);
+        self::assertSame([1, 1, 0], [$hat->choke, $open->choke, $kick->choke]);
+        $filter = $open->treatment->filter;
+        self::assertSame([FilterShape::High, true, 8000.0, 0.2], [$filter->shape, $filter->steep, $filter->cutoffHz, $filter->resonance]);
+        self::assertSame(['magic_dust' => '17'], $open->main()->kept);
+        self::assertSame(['magic_dust is not known here, and kept as it is'], $told);
+    }
+
+    public function testAnInstrumentWithZones(): void
+    {
+        $text = "<group> loop_mode=loop_sustain polyphony=8 ampeg_attack=0.01 ampeg_decay=1.5 ampeg_sustain=40 pitchlfo_freq=5 pitchlfo_depth=12 fileg_depth=2400 cutoff=900\n"
+            ."<region> sample=C3.wav lokey=0 hikey=54 pitch_keycenter=c3 loop_start=100 loop_end=899\n<region> sample=C4.wav lokey=55 hikey=66 pitch_keycenter=60 tune=7 hivel=80\n<region> sample=C4 hard.wav lokey=55 hikey=66 lovel=81\n<region> sample=*saw lokey=67 hikey=80\n<region> sample=off.wav trigger=release key=60\n<region> sample=noise.wav key=60 locc64=64\n";
+        [$sheet, $told] = Reading::of('Vibes.sfz', static fn (string $path): string => $text);
+        $keys = $sheet->keys;
+        self::assertNotNull($keys);
+        self::assertSame([[4800, 0, 54], [6000, 55, 66], [6000, 55, 66]], array_map(static fn ($z): array => [$z->rootCents, $z->lowKey, $z->highKey], $keys->zones));
+        self::assertSame([100, 900, 7, 80, 81], [$keys->main()->sound->loopStart, $keys->main()->sound->loopEnd, $keys->zones[1]->sound->tuneCents, $keys->zones[1]->sound->high, $keys->zones[2]->sound->low]);
+        self::assertSame([8, Answer::Strength, 10.0, 0.4, LfoTarget::Pitch, 2400.0], [$keys->voices, $keys->answer, $keys->treatment->amp->attackMs, $keys->treatment->amp->sustain, $keys->treatment->lfo1->target, $keys->treatment->filter->envelopeCents]);
+        self::assertSame(['C4 hard'], array_map(static fn ($z): string => $z->sound->name, $keys->answering(62, 100)));
+        self::assertSame([], $keys->answering(70, 100));
+        self::assertSame(['the generated sound *saw cannot be played', 'sounds with trigger=release are left out', 'sounds for other positions of controllers are left out'], $told);
+    }
+
+    /** What the format carries comes back as it was; what it cannot is told. */
+    public function testAKitGoesOutAndComesBack(): void
+    {
+        $text = "<group> key=36 loop_mode=one_shot ampeg_attack=0.02 ampeg_decay=0.3 ampeg_sustain=20 cutoff=1200 fil_type=bpf_2p fil_veltrack=2400 pitcheg_depth=700 pitcheg_decay=0.05 amplfo_freq=3 amplfo_depth=4\n<region> lovel=1 hivel=60 sample=a.wav end=999\n<region> lovel=61 sample=b.wav end=499 volume=-2 pan=30 delay=0.02 direction=reverse odd=1\n<group> key=38 group=2 off_by=2 seq_length=2\n<region> seq_position=1 sample=c.wav end=99\n<region> seq_position=2 sample=d.wav end=99 loop_mode=loop_sustain loop_start=10 loop_end=79\n<group> group=2 off_by=2\n<region> key=40 lorand=0 hirand=0.5 sample=a.wav end=9\n<region> key=40 lorand=0.5 hirand=1 sample=b.wav end=9\n<group>\n<region> key=42 off_by=2 sample=c.wav end=9 tune=-30 transpose=-11\n";
+        [$sheet] = Reading::of('Kit.sfz', static fn (string $path): string => $text);
+        $files = ['a.wav' => 'a.wav', 'b.wav' => 'b.wav', 'c.wav' => 'c.wav', 'd.wav' => 'd.wav'];
+        [$out, $lost] = Writing::of($sheet, $files);
+        self::assertSame([], $lost);
+        [$back, $told] = Reading::of('Kit.sfz', static fn (string $path): string => str_replace('default_path=samples/', '', $out));
+        self::assertSame(['odd is not known here, and kept as it is'], $told);
+        self::assertEquals(self::nameless($sheet), self::nameless($back));
+        $much = $sheet->pads['a0']->with(['along' => ['a2'], 'colour' => 'plum']);
+        [, $lost] = Writing::of(new KitSheet('Much', ['Bank 1'], ['a0' => $much]), $files);
+        self::assertSame(['pads that sound along', 'colours'], $lost);
+    }
+
+    /** @return array<string, mixed> */
+    private static function nameless(KitSheet $sheet): array
+    {
+        return array_map(static fn ($pad): array => $pad->with(['name' => 'x', 'role' => Role::Effect])->toArray(), $sheet->pads);
+    }
+
+    /** @return iterable<string, array{array<string, string>, string}> */
+    public static function hostile(): iterable
+    {
+        yield 'nothing' => [['x.sfz' => ''], 'x.sfz holds no <region>: this is no SFZ file.'];
+        yield 'a picture' => [['x.sfz' => "\x89PNG\0\0"], 'x.sfz is no text: this is no SFZ file.'];
+        yield 'no sample' => [['x.sfz' => '<region> key=3'], 'x.sfz holds no region with a sample that Pestle could play.'];
+        yield 'it includes itself' => [['x.sfz' => "<region> sample=a.wav\n#include \"x.sfz\""], 'x.sfz includes files that include one another without end'];
+        yield 'what it includes is missing' => [['x.sfz' => "#include \"y.sfz\"\n<region>"], 'x.sfz includes y.sfz, which is not there: put it beside it.'];
+        yield 'far too many regions' => [['x.sfz' => str_repeat("<region> sample=a.wav\n", 20_100)], 'x.sfz holds more than 20,000 regions.'];
+    }
+
+    /** @param array<string, string> $files */
+    #[DataProvider('hostile')]
+    public function testWhatIsNoKitIsRefusedWithASentence(array $files, string $message): void
+    {
+        $this->expectException(Unreadable::class);
+        $this->expectExceptionMessage($message);
+        Reading::of('x.sfz', static fn (string $path): ?string => $files[$path] ?? null);
+    }
+
+    public function testNumbersThatAreNoneAndPathsThatLeadOutAreHarmless(): void
+    {
+        $text = "<region> sample=../../../etc/passwd.wav key=99999999999999999999 tune=1e400 volume=abc offset=-5 end=-1 loop_mode=loop_continuous loop_start=9 loop_end=2 lovel=300 hivel=-4 pan=1e9 cutoff=NaN ampeg_attack=INF seq_length=0 polyphony=-2\n<region> sample=\$UNDEFINED.wav key=h9 lokey=40 hikey=30\n<region> key=-1 sample=a.wav\n";
+        [$sheet] = Reading::of('x.sfz', static fn (string $path): string => $text, 'kit');
+        self::assertSame('etc/passwd.wav', $sheet->sounds()[0]->sample);
+        foreach ($sheet->pads as $pad) {
+            self::assertGreaterThan($pad->main()->start, $pad->main()->end);
+            self::assertLessThanOrEqual(1.0, $pad->main()->pan);
+        }
+    }
+}
