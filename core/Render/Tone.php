@@ -156,7 +156,7 @@ final readonly class Tone
     private function envelope(float $frame): float
     {
         if ($frame < $this->attack) {
-            return max(0.0, $frame / $this->attack);
+            return max(0.0, $frame / max(1, $this->attack));
         }
         $way = ($frame - $this->attack) / $this->decay;
 

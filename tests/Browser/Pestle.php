@@ -19,7 +19,7 @@ final class Pestle
         $port = Chrome::freePort();
         $this->address = 'http://127.0.0.1:'.$port;
         $environment = ['PESTLE_DATA' => $this->data, 'PATH' => (string) getenv('PATH')];
-        $commands = [['doctrine:migrations:migrate', '-n', '-q'], ...($demo ? [['pestle:demo']] : [])];
+        $commands = [['doctrine:migrations:migrate', '-n', '-q'], ...($demo ? [['pestle:demo', 'Kettle Steam']] : [])];
         foreach ($commands as $arguments) {
             $process = proc_open([\PHP_BINARY, $root.'/bin/console', ...$arguments], [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, null, $environment);
             if (false === $process || 0 !== proc_close($process)) {

@@ -7,6 +7,8 @@ use Pestle\Core\Kit\Role;
 /** What names and keys say of sounds. */
 final class Names
 {
+    /** An opcode of our own, which others pass over: what a sound does in a beat. */
+    public const ROLE = 'x_role';
     private const ROLES = [
         '/kick|bass ?drum|\bbd\b|mortar/i' => Role::Kick, '/snare|\bsd\b|rim|side ?stick/i' => Role::Snare, '/clap|hands/i' => Role::Clap,
         '/open.?hat|hat.?open|\boh\b|ohh/i' => Role::OpenHat, '/hat|\bhh\b|shaker/i' => Role::Hat, '/\btom|floor/i' => Role::Tom,

@@ -10,6 +10,7 @@ use Pestle\Core\Kit\Kit;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
+use Pestle\Core\Kit\Role;
 use Pestle\Core\Kit\Zone;
 
 /**
@@ -216,7 +217,7 @@ final class Reading
         $this->alike($regions, 'pad');
         $name = $first->text('region_label') ?: $first->text('group_label') ?: $layers[0]->name;
 
-        return (new Pad($id, mb_substr($name, 0, 80), Names::role($name, $key), 'none', $layers))->with([
+        return (new Pad($id, mb_substr($name, 0, 80), Role::tryFrom($first->text(Names::ROLE)) ?? Names::role($name, $key), 'none', $layers))->with([
             'mode' => 'one_shot' === $first->text('loop_mode') ? PlayMode::OneShot : PlayMode::Held,
             'voices' => max(1, min(Pad::MAX_VOICES, $first->whole('note_polyphony', $first->whole('polyphony', Pad::MAX_VOICES)))),
             'strength' => Sounds::strength($first),
@@ -324,7 +325,7 @@ final class Reading
     {
         Sounds::treatment($region, static function (): void {});
         Sounds::strength($region);
-        foreach (['key', 'lokey', 'hikey', 'pitch_keycenter', 'pitch_keytrack', 'group', 'off_by', 'note_polyphony', 'polyphony', 'lorand', 'hirand', 'seq_position', 'loop_start', 'loop_end', 'sw_last', 'sw_default', 'sw_lokey', 'sw_hikey', 'sw_label'] as $known) {
+        foreach (['key', 'lokey', 'hikey', 'pitch_keycenter', 'pitch_keytrack', 'group', 'off_by', 'note_polyphony', 'polyphony', 'lorand', 'hirand', 'seq_position', 'loop_start', 'loop_end', 'sw_last', 'sw_default', 'sw_lokey', 'sw_hikey', 'sw_label', Names::ROLE] as $known) {
             $region->text($known);
         }
         $rest = array_filter($region->rest(), static fn (string $name): bool => !preg_match(self::SILENTLY, $name) && !preg_match('/^(?:lo|hi)cc\d+$/', $name), \ARRAY_FILTER_USE_KEY);

@@ -51,7 +51,7 @@ final class Writing
             }
             $group = $this->group($pad);
             $by = $this->turnedOffBy($pad);
-            $opcodes = ['key' => (string) $key, 'pitch_keycenter' => (string) $key, 'group_label' => $pad->name, 'group' => (string) $group, ...null === $by ? [] : ['off_by' => (string) $by], 'note_polyphony' => (string) $pad->voices, ...Sounds::opcodes($pad->treatment, $pad->strength)];
+            $opcodes = ['key' => (string) $key, 'pitch_keycenter' => (string) $key, 'group_label' => $pad->name, Names::ROLE => $pad->role->value, 'group' => (string) $group, ...null === $by ? [] : ['off_by' => (string) $by], 'note_polyphony' => (string) $pad->voices, ...Sounds::opcodes($pad->treatment, $pad->strength)];
             $this->lose($pad->treatment);
             $this->loseOfPad($pad);
             $text .= self::line('group', $opcodes);
