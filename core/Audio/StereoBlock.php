@@ -36,9 +36,9 @@ final readonly class StereoBlock
 
     public function append(self $next): self
     {
-        $left = [...$this->left, ...$next->left];
+        $left = array_merge($this->left, $next->left);
 
-        return new self($left, $this->left === $this->right && $next->left === $next->right ? $left : [...$this->right, ...$next->right]);
+        return new self($left, $this->left === $this->right && $next->left === $next->right ? $left : array_merge($this->right, $next->right));
     }
 
     /** Largest absolute value. */

@@ -10,7 +10,12 @@ use Pestle\Core\Signal\StateVariable;
 /** How loud a voice is, frame by frame from the strike on, while it is held: its envelope, and LFOs that move its level. */
 final class Contour
 {
-    private const KEPT = 64;
+    /** Frames that are worked out at once. */
+    private const CHUNK = 4096;
+    private const KEPT = 16;
+    private const MOST_SHARED = 64;
+    /** @var array<string, self> */
+    private static array $shared = [];
     private const PERCENT = 0.01;
 
     public readonly string $signature;
@@ -39,7 +44,17 @@ final class Contour
      */
     public static function of(Envelope $envelope, array $lfos): ?self
     {
-        return $envelope->isFlat() && [] === $lfos ? null : new self($envelope, $lfos);
+        if ($envelope->isFlat() && [] === $lfos) {
+            return null;
+        }
+        $contour = new self($envelope, $lfos);
+        // Equal ones share what is worked out of them.
+        if (!isset(self::$shared[$contour->signature])) {
+            self::$shared = \count(self::$shared) < self::MOST_SHARED ? self::$shared : [];
+            self::$shared[$contour->signature] = $contour;
+        }
+
+        return self::$shared[$contour->signature];
     }
 
     public static function frames(float $ms): int
@@ -56,12 +71,12 @@ final class Contour
     {
         $gains = [];
         for ($end = $at + $count; $at < $end;) {
-            $chunk = intdiv(max(0, $at), Bend::CHUNK);
-            $within = max(0, $at) - $chunk * Bend::CHUNK;
-            $n = $at < 0 ? min(-$at, $end - $at) : min(Bend::CHUNK - $within, $end - $at);
+            $chunk = intdiv(max(0, $at), self::CHUNK);
+            $within = max(0, $at) - $chunk * self::CHUNK;
+            $n = $at < 0 ? min(-$at, $end - $at) : min(self::CHUNK - $within, $end - $at);
             $values = $this->chunk($chunk);
-            $part = $at < 0 ? array_fill(0, $n, $values[0]) : (Bend::CHUNK === $n ? $values : \array_slice($values, $within, $n));
-            $gains = [] === $gains ? $part : [...$gains, ...$part];
+            $part = $at < 0 ? array_fill(0, $n, $values[0]) : (self::CHUNK === $n ? $values : \array_slice($values, $within, $n));
+            $gains = [] === $gains ? $part : array_merge($gains, $part);
             $at += $n;
         }
 
@@ -77,20 +92,20 @@ final class Contour
         if (\count($this->chunks) >= self::KEPT) {
             $this->chunks = [];
         }
-        $first = $chunk * Bend::CHUNK;
+        $first = $chunk * self::CHUNK;
         $gains = [];
         $start = 0;
         foreach ($this->stages as [$frames, $from, $to, $bend]) {
             $at = max($first, $start);
-            $n = min($first + Bend::CHUNK, $start + $frames) - $at;
+            $n = min($first + self::CHUNK, $start + $frames) - $at;
             if ($n > 0) {
                 array_push($gains, ...Bend::values($from, $to, $frames, $bend, $at - $start, $n));
             }
             $start += $frames;
         }
-        $gains = array_pad($gains, Bend::CHUNK, $this->sustain) ?: [0.0];
+        $gains = array_pad($gains, self::CHUNK, $this->sustain) ?: [0.0];
         foreach ($this->lfos as $lfo) {
-            $gains = self::moved($gains, $lfo->values(intdiv($first, StateVariable::STEP), intdiv(Bend::CHUNK, StateVariable::STEP) + 1));
+            $gains = self::moved($gains, $lfo->values(intdiv($first, StateVariable::STEP), intdiv(self::CHUNK, StateVariable::STEP) + 1));
         }
 
         return $this->chunks[$chunk] = $gains;

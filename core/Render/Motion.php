@@ -15,6 +15,9 @@ use Pestle\Core\Signal\StateVariable;
 final class Motion
 {
     private const STEP = StateVariable::STEP;
+    private const MOST_SHARED = 32;
+    /** @var array<string, self> */
+    private static array $shared = [];
     /** Most steps that are kept: half an hour. */
     private const MOST_STEPS = 5_000_000;
 
@@ -37,7 +40,17 @@ final class Motion
     /** @param list<LfoWave> $lfos */
     public static function of(Sweep $sweep, array $lfos): ?self
     {
-        return 0.0 === $sweep->cents && [] === $lfos ? null : new self($sweep, $lfos);
+        if (0.0 === $sweep->cents && [] === $lfos) {
+            return null;
+        }
+        $motion = new self($sweep, $lfos);
+        // Equal ones share the places they have been to.
+        if (!isset(self::$shared[$motion->signature])) {
+            self::$shared = \count(self::$shared) < self::MOST_SHARED ? self::$shared : [];
+            self::$shared[$motion->signature] = $motion;
+        }
+
+        return self::$shared[$motion->signature];
     }
 
     /** Frames a voice has until so many of its sound have passed. */

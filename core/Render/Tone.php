@@ -96,10 +96,17 @@ final readonly class Tone
         if ($this->filter->driveDb > 0.0) {
             [$signal, $state[0]] = SoftLimit::through($signal, 10.0 ** ($this->filter->driveDb / 20.0), $state[0]);
         }
-        foreach ([] === $warped ? [] : self::qualities($this->filter) as $i => $q) {
-            $k = 1.0 / $q;
-            [$dry, $band, $low] = self::mix($this->filter->shape, $k);
-            [$signal, [$state[1 + 2 * $i], $state[2 + 2 * $i]]] = StateVariable::filter($signal, StateVariable::coefficients($warped, $k), $dry, $band, $low, [$state[1 + 2 * $i], $state[2 + 2 * $i]]);
+        $qualities = [] === $warped ? [] : self::qualities($this->filter);
+        $shape = $this->filter->shape;
+        if (2 === \count($qualities)) {
+            [$k, $l] = [1.0 / $qualities[0], 1.0 / $qualities[1]];
+            [$signal, $after] = StateVariable::pair($signal, $warped, [$k, $l], self::mix($shape, $k), self::mix($shape, $l), \array_slice($state, 1));
+
+            return [$signal, [$state[0], ...$after]];
+        }
+        if (1 === \count($qualities)) {
+            $k = 1.0 / $qualities[0];
+            [$signal, $state[1], $state[2]] = StateVariable::filter($signal, $warped, $k, self::mix($shape, $k), $state[1], $state[2]);
         }
 
         return [$signal, array_values($state)];
@@ -131,36 +138,78 @@ final readonly class Tone
         };
     }
 
-    /** @return list<float> tan(pi hz / rate) */
+    /** @return list<float> tan(pi hz / rate) for each step */
     private function cutoffs(int $at, int $steps): array
     {
         $f = $this->filter;
         if (0.0 === $f->envelopeCents && [] === $this->lfos) {
             return array_fill(0, $steps, self::warped($f->cutoffHz * 2.0 ** ($this->cents / 1200.0)));
         }
-        $first = intdiv($at, self::STEP);
-        $moved = array_fill(0, $steps, $this->cents);
+        $moved = 0.0 === $f->envelopeCents ? array_fill(0, $steps, $this->cents) : self::risen($this->envelope($at, $steps), $f->envelopeCents, $this->cents);
         foreach ($this->lfos as $lfo) {
-            foreach ($lfo->values($first, $steps) as $k => $value) {
+            foreach ($lfo->values(intdiv($at, self::STEP), $steps) as $k => $value) {
                 $moved[$k] += $value;
             }
         }
-        $warped = [];
-        foreach ($moved as $k => $cents) {
-            $warped[] = self::warped($f->cutoffHz * 2.0 ** (($cents + $f->envelopeCents * $this->envelope((float) ($at + $k * self::STEP))) / 1200.0));
-        }
 
-        return $warped;
+        return self::allWarped(array_values($moved), \M_PI * $f->cutoffHz / Beat::SAMPLE_RATE);
     }
 
-    private function envelope(float $frame): float
+    /**
+     * @param list<float> $shares
+     *
+     * @return list<float>
+     */
+    private static function risen(array $shares, float $far, float $cents): array
     {
-        if ($frame < $this->attack) {
-            return max(0.0, $frame / max(1, $this->attack));
+        foreach ($shares as $k => $share) {
+            $shares[$k] = $cents + $far * $share;
         }
-        $way = ($frame - $this->attack) / $this->decay;
 
-        return $way >= 1.0 ? $this->filter->sustain : 1.0 + ($this->filter->sustain - 1.0) * Bend::at(max(0.0, $way), 0.5);
+        return array_values($shares);
+    }
+
+    /**
+     * As warped(), of many: this is what a moving filter costs beside itself.
+     *
+     * @param list<float> $cents
+     * @param float       $angle of the cut-off as it is set
+     *
+     * @return list<float>
+     */
+    private static function allWarped(array $cents, float $angle): array
+    {
+        $octave = log(2.0) / 1200.0;
+        [$least, $most] = [\M_PI * Filter::LOWEST_HZ / Beat::SAMPLE_RATE, \M_PI * self::HIGHEST];
+        foreach ($cents as $k => $c) {
+            $w = $angle * exp($octave * $c);
+            $cents[$k] = tan($w < $least ? $least : ($w > $most ? $most : $w));
+        }
+
+        return array_values($cents);
+    }
+
+    /** @return list<float> the envelope at every step, 0 to 1 */
+    private function envelope(int $at, int $steps): array
+    {
+        $values = [];
+        for ($k = 0; $k < $steps; $k += $n) {
+            $frame = $at + $k * self::STEP;
+            if ($frame < $this->attack || $frame < 0) {
+                $n = min($steps - $k, max(1, (int) ceil((max(0, $this->attack) - $frame) / self::STEP)));
+                for ($i = 0; $i < $n; ++$i) {
+                    $values[] = $this->attack < 1 ? 1.0 : max(0.0, ($frame + $i * self::STEP) / $this->attack);
+                }
+            } elseif ($frame - $this->attack < $this->decay) {
+                $n = min($steps - $k, (int) ceil(($this->attack + $this->decay - $frame) / self::STEP));
+                array_push($values, ...Bend::every(1.0, $this->filter->sustain, $this->decay, 0.5, $frame - $this->attack, self::STEP, $n));
+            } else {
+                $n = $steps - $k;
+                array_push($values, ...array_fill(0, $n, $this->filter->sustain));
+            }
+        }
+
+        return $values;
     }
 
     private static function warped(float $hz): float

@@ -23,11 +23,16 @@ final readonly class VoiceRenderer
             if ($to <= $from) {
                 continue;
             }
-            $sound = self::swelled($voice, $this->faded($voice, $this->read($voice, $from - $start, $to - $from), $from - $start), $from - $start);
-            if (null === $out && $to - $from === $frames) {
+            $sound = $this->faded($voice, $this->read($voice, $from - $start, $to - $from), $from - $start);
+            $gains = self::gains($voice, $from - $start, $to - $from);
+            $places = $voice->shaping?->places($from - $start, $to - $from);
+            if (null !== $places) {
+                $sound = new StereoBlock(self::times($sound->left, $places[0]), self::times($sound->right, $places[1]));
+            }
+            if (null === $out && null === $gains && $to - $from === $frames) {
                 $out = $this->alone($voice, $sound);
             } else {
-                $out = self::added($out, $sound, $voice->gainLeft, $voice->gainRight, $from, $frames);
+                $out = self::added($out, $sound, $voice->gainLeft, $voice->gainRight, $from, $frames, $gains);
             }
         }
 
@@ -88,23 +93,12 @@ final readonly class VoiceRenderer
         return $unchanged ? Gain::sides($sound, 1.0, 1.0) : Gain::onGrid(Gain::sides($sound, $voice->gainLeft, $voice->gainRight));
     }
 
-    /** With the level and the place that its shape and its release give it. */
-    private static function swelled(Voice $voice, StereoBlock $sound, int $at): StereoBlock
+    /** @return list<float>|null the level that its shape and its release give it, one a frame; null where it has none */
+    private static function gains(Voice $voice, int $at, int $frames): ?array
     {
-        $frames = $sound->frames();
         $gains = $voice->shaping?->contour?->gains($at, $frames);
-        if (null !== $voice->release && $at + $frames > $voice->release->at) {
-            $gains = $voice->release->over($gains ?? array_fill(0, $frames, 1.0), $at);
-        }
-        $places = $voice->shaping?->places($at, $frames);
-        $left = null === $gains ? $sound->left : self::times($sound->left, $gains);
-        $same = $sound->left === $sound->right;
-        if (null === $places) {
-            return new StereoBlock($left, $same || null === $gains ? ($same ? $left : $sound->right) : self::times($sound->right, $gains));
-        }
-        $right = $same ? $left : (null === $gains ? $sound->right : self::times($sound->right, $gains));
 
-        return new StereoBlock(self::times($left, $places[0]), self::times($right, $places[1]));
+        return null === $voice->release || $at + $frames <= $voice->release->at ? $gains : $voice->release->over($gains ?? array_fill(0, $frames, 1.0), $at);
     }
 
     /**
@@ -122,13 +116,19 @@ final readonly class VoiceRenderer
         return array_values($signal);
     }
 
-    private static function added(?StereoBlock $sum, StereoBlock $sound, float $gainLeft, float $gainRight, int $at, int $frames): StereoBlock
+    /** @param list<float>|null $gains one a frame */
+    private static function added(?StereoBlock $sum, StereoBlock $sound, float $gainLeft, float $gainRight, int $at, int $frames, ?array $gains): StereoBlock
     {
         $mono = $gainLeft === $gainRight && $sound->left === $sound->right && (null === $sum || $sum->left === $sum->right);
         $sum ??= StereoBlock::silence($frames);
-        $left = self::side($sum->left, $sound->left, $gainLeft, $at);
+        if (null === $gains) {
+            $left = self::side($sum->left, $sound->left, $gainLeft, $at);
 
-        return new StereoBlock($left, $mono ? $left : self::side($sum->right, $sound->right, $gainRight, $at));
+            return new StereoBlock($left, $mono ? $left : self::side($sum->right, $sound->right, $gainRight, $at));
+        }
+        $left = self::swelling($sum->left, $sound->left, $gains, $gainLeft, $at);
+
+        return new StereoBlock($left, $mono ? $left : self::swelling($sum->right, $sound->right, $gains, $gainRight, $at));
     }
 
     /**
@@ -142,6 +142,27 @@ final readonly class VoiceRenderer
         $grid = Grid::SOUND;
         foreach ($sound as $i => $x) {
             $sum[$at + $i] += ($x * $gain + $grid) - $grid;
+        }
+
+        return array_values($sum);
+    }
+
+    /**
+     * @param list<float> $sum
+     * @param list<float> $sound
+     * @param list<float> $gains
+     *
+     * @return list<float>
+     */
+    private static function swelling(array $sum, array $sound, array $gains, float $gain, int $at): array
+    {
+        $grid = Grid::SOUND;
+        foreach ($sound as $i => $x) {
+            $g = $gains[$i];
+            if (!\is_float($x) || !\is_float($g)) {
+                throw new \TypeError('Sound is floats.');
+            }
+            $sum[$at + $i] += ($x * $g * $gain + $grid) - $grid;
         }
 
         return array_values($sum);

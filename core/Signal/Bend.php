@@ -21,6 +21,27 @@ final class Bend
     }
 
     /**
+     * A way from one value to another, at every so many frames of it; at its end it stays.
+     *
+     * @param int $frames how long the whole of it takes, at least 1
+     * @param int $first  frame of it at which the values begin
+     *
+     * @return list<float>
+     */
+    public static function every(float $from, float $to, int $frames, float $bend, int $first, int $step, int $count): array
+    {
+        $k = self::STEEPEST * $bend;
+        $span = ($to - $from) / (1.0 - exp(-$k));
+        $values = [];
+        for ($i = 0; $i < $count; ++$i) {
+            $way = ($first + $i * $step) / $frames;
+            $values[] = $way >= 1.0 ? $to : $from + $span * (1.0 - exp(-$k * $way));
+        }
+
+        return $values;
+    }
+
+    /**
      * Frames of a way from one value to another within a chunk.
      *
      * @param int $frames how long the whole of it takes, at least 1

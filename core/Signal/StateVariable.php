@@ -15,56 +15,38 @@ final class StateVariable
     public const STEP = 16;
 
     /**
-     * @param list<float> $warped tan(pi hz / rate) for every STEP frames
-     * @param float       $k      1 / Q
+     * One side through it.
      *
-     * @return array{list<float>, list<float>, list<float>} coefficients a1, a2, a3 for every STEP frames
+     * @param list<float>                $signal
+     * @param list<float>                $warped tan(pi hz / rate) for every STEP frames
+     * @param float                      $k      1 / Q
+     * @param array{float, float, float} $mix    how much of what goes in comes out, of the band and of the low-pass
+     *
+     * @return array{list<float>, float, float} the sound and the state after it
      */
-    public static function coefficients(array $warped, float $k): array
+    public static function filter(array $signal, array $warped, float $k, array $mix, float $s1, float $s2): array
     {
-        $a1 = $a2 = $a3 = [];
-        foreach ($warped as $g) {
-            $one = 1.0 / (1.0 + $g * ($g + $k));
-            $two = $g * $one;
-            $a1[] = $one;
-            $a2[] = $two;
-            $a3[] = $g * $two;
-        }
-
-        return [$a1, $a2, $a3];
-    }
-
-    /**
-     * One side through it: $dry of what goes in, $band and $low of what the filter has there.
-     *
-     * @param list<float>                                  $signal
-     * @param array{list<float>, list<float>, list<float>} $coefficients
-     * @param array{float, float}                          $state
-     *
-     * @return array{list<float>, array{float, float}} the sound and the state after it
-     */
-    public static function filter(array $signal, array $coefficients, float $dry, float $band, float $low, array $state): array
-    {
-        return self::run($signal, $coefficients[0], $coefficients[1], $coefficients[2], $dry, $band, $low, $state[0], $state[1]);
+        return self::run($signal, $warped, $k, $mix[0], $mix[1], $mix[2], $s1, $s2);
     }
 
     /**
      * @param list<float> $signal
-     * @param list<float> $a1
-     * @param list<float> $a2
-     * @param list<float> $a3
+     * @param list<float> $warped
      *
-     * @return array{list<float>, array{float, float}}
+     * @return array{list<float>, float, float}
      */
-    private static function run(array $signal, array $a1, array $a2, array $a3, float $dry, float $band, float $low, float $s1, float $s2): array
+    private static function run(array $signal, array $warped, float $k, float $dry, float $band, float $low, float $s1, float $s2): array
     {
         $tiny = Biquad::TINY;
         $n = \count($signal);
-        for ($i = 0, $k = 0; $i < $n; ++$k) {
-            [$one, $two, $three] = [$a1[$k], $a2[$k], $a3[$k]];
-            if (!\is_float($one) || !\is_float($two) || !\is_float($three)) {
+        $i = 0;
+        foreach ($warped as $g) {
+            if (!\is_float($g)) {
                 throw new \TypeError('Coefficients are floats.');
             }
+            $one = 1.0 / (1.0 + $g * ($g + $k));
+            $two = $g * $one;
+            $three = $g * $two;
             for ($end = $i + self::STEP < $n ? $i + self::STEP : $n; $i < $end; ++$i) {
                 $x = $signal[$i];
                 if (!\is_float($x)) {
@@ -79,6 +61,69 @@ final class StateVariable
             }
         }
 
-        return [array_values($signal), [$s1, $s2]];
+        return [array_values($signal), $s1, $s2];
+    }
+
+    /**
+     * Two of them in series with the same cut-off, in one loop.
+     *
+     * @param list<float>                $signal
+     * @param list<float>                $warped as filter()
+     * @param array{float, float}        $k      1 / Q of each
+     * @param array{float, float, float} $mix    of the first
+     * @param array{float, float, float} $then   of the second
+     * @param list<float>                $state  two values of each
+     *
+     * @return array{list<float>, list<float>} the sound and the state after it
+     */
+    public static function pair(array $signal, array $warped, array $k, array $mix, array $then, array $state): array
+    {
+        return self::runPair($signal, $warped, $k[0], $k[1], $mix[0], $mix[1], $mix[2], $then[0], $then[1], $then[2], $state[0], $state[1], $state[2], $state[3]);
+    }
+
+    /**
+     * @param list<float> $signal
+     * @param list<float> $warped
+     *
+     * @return array{list<float>, list<float>}
+     */
+    private static function runPair(
+        array $signal, array $warped, float $k, float $l, float $dry, float $band, float $low, float $dry2, float $band2, float $low2,
+        float $s1, float $s2, float $t1, float $t2,
+    ): array {
+        $tiny = Biquad::TINY;
+        $n = \count($signal);
+        $i = 0;
+        foreach ($warped as $g) {
+            if (!\is_float($g)) {
+                throw new \TypeError('Coefficients are floats.');
+            }
+            $one = 1.0 / (1.0 + $g * ($g + $k));
+            $two = $g * $one;
+            $three = $g * $two;
+            $first = 1.0 / (1.0 + $g * ($g + $l));
+            $second = $g * $first;
+            $third = $g * $second;
+            for ($end = $i + self::STEP < $n ? $i + self::STEP : $n; $i < $end; ++$i) {
+                $x = $signal[$i];
+                if (!\is_float($x)) {
+                    throw new \TypeError('Sound is floats.');
+                }
+                $d = $x - $s2;
+                $v1 = $one * $s1 + $two * $d;
+                $v2 = $s2 + $two * $s1 + $three * $d;
+                $s1 = $v1 + $v1 - $s1 + $tiny;
+                $s2 = $v2 + $v2 - $s2;
+                $x = $dry * $x + $band * $v1 + $low * $v2;
+                $d = $x - $t2;
+                $v1 = $first * $t1 + $second * $d;
+                $v2 = $t2 + $second * $t1 + $third * $d;
+                $t1 = $v1 + $v1 - $t1 + $tiny;
+                $t2 = $v2 + $v2 - $t2;
+                $signal[$i] = $dry2 * $x + $band2 * $v1 + $low2 * $v2;
+            }
+        }
+
+        return [array_values($signal), [$s1, $s2, $t1, $t2]];
     }
 }
