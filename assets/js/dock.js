@@ -29,9 +29,13 @@ export function strikeKey(key, soft, moment) {
     strikePlace(document.querySelector(`.pad[data-key="${CSS.escape(key)}"]`), soft ? SOFT : USUAL, `key ${key}`, moment);
 }
 
+export function placeElement(place) {
+    return document.querySelector(`.dock .pad[data-number="${place}"]`);
+}
+
 /** Strikes the place of a number, 0 to 15, in the order of the keys. */
 export function strikeNumber(place, velocity, hold, moment) {
-    strikePlace(document.querySelectorAll('.dock .pad')[place], velocity, hold, moment);
+    strikePlace(placeElement(place), velocity, hold, moment);
 }
 
 document.addEventListener('pointerdown', (event) => {

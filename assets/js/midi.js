@@ -1,7 +1,7 @@
 // MIDI controllers, and the simulated one that speaks the same messages: strikes, pressure and sliders. Which of their pads is which
 // place of the dock, and which slider moves what, is learned by striking and moving, and remembered by the controller's name.
 
-import { strikeNumber } from './dock.js';
+import { placeElement, strikeNumber } from './dock.js';
 import { letGo, press, strikeNote } from './hands.js';
 import { notice } from './notice.js';
 import { page } from './page.js';
@@ -74,7 +74,7 @@ function moves(device, number, way) {
         return;
     }
     const target = mappings()[device]?.sliders[number];
-    const field = target && document.querySelector(`[data-slider] input[type=range][name="${CSS.escape(target.name)}"][data-change*="${CSS.escape(target.under)}"]`);
+    const field = target && [...document.querySelectorAll('[data-slider] input[type=range]')].find((range) => range.name === target.name && JSON.parse(range.dataset.change).under === target.under);
     if (!field) {
         return;
     }
@@ -95,7 +95,7 @@ function learnPlace(place) {
         return;
     }
     learning = place;
-    const pad = document.querySelectorAll('.dock .pad')[place];
+    const pad = placeElement(place);
     pad.dataset.learning = '';
     say(`Strike the controller's pad for ${pad.dataset.key}. Escape ends.`);
 }

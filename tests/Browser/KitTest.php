@@ -1,0 +1,153 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use Facebook\WebDriver\WebDriverKeys;
+use Pestle\Core\Audio\MemorySource;
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Tests\Core\Sounds;
+
+/** A kit is built from loose files, shaped, played with keys and a controller, rolled, kept on the shelf and carried from beat to beat. */
+final class KitTest extends PageCase
+{
+    private const SET = "document.querySelector('[data-undo]').textContent";
+
+    public function testAKitIsBuiltAndShaped(): void
+    {
+        $this->newKit();
+        $this->clickText('Answer by strength');
+        $this->wait("document.querySelector('#pad-a0 .name')?.textContent === 'soft'");
+        $this->clickText('Kit');
+        $this->wait("document.querySelectorAll('.sound').length === 3");
+        // The edge between the first two is moved by key; the strip lights where a strike falls.
+        $this->script("document.querySelector('.edge-of').focus()");
+        $this->keys(WebDriverKeys::ARROW_RIGHT);
+        $this->wait("JSON.parse(document.querySelector('pestle-strip').dataset.tops)[0][1] === 44 && JSON.parse(document.querySelector('pestle-strip').dataset.tops)[1][0] === 45");
+        $this->script("window.struck = []; document.addEventListener('pestle:struck', (e) => window.struck.push(e.detail))");
+        $this->script("document.activeElement.blur(); const play = JSON.parse(document.querySelector('#pad-a0').dataset.play); const { fetchSound } = await import('/build/js/audio/context.js'); await Promise.all(play.strengths.map((v) => fetchSound(`\${play.url}?velocity=\${v}`)))");
+        $this->keys('q');
+        $this->wait("window.struck.length === 1 && document.querySelectorAll('.sound')[2].hasAttribute('data-lit')");
+        $this->script("document.body.dispatchEvent(new KeyboardEvent('keydown', { code: 'KeyQ', key: 'Q', shiftKey: true, bubbles: true }))");
+        $this->wait('window.struck.length === 2');
+        self::assertSame([108, 58], $this->script('return window.struck.map((s) => s.velocity)'));
+        // From the key to the audio clock in under 20 ms.
+        self::assertLessThan(20, min(array_map(floatval(...), (array) $this->script('return window.struck.map((s) => s.lateMs)'))));
+        // A handle of the envelope, a choice of the filter, a number of the movement.
+        $this->script("document.querySelector('[aria-label=Shape] .handle').focus()");
+        $this->keys(WebDriverKeys::ARROW_RIGHT);
+        $this->wait(self::SET.".includes('Attack of soft') && !document.querySelector('[aria-label=Shape] .head span').textContent.includes('as it is')");
+        $this->click('[aria-label="What is set"] a:nth-child(4)');
+        $this->wait("document.querySelector('select[name=shape]')");
+        $this->set('select[name=shape]', 'low-pass');
+        $this->wait("document.querySelector('[aria-label=Tone] .head span').textContent.includes('low-pass 12, 2 kHz')");
+        $this->set('input[type=number][name=strengthCents]', '1200');
+        $this->wait("document.querySelector('[aria-label=Tone] .strong')");
+        $this->click('[aria-label="What is set"] a:nth-child(5)');
+        $this->wait("document.querySelector('select[name=target]')");
+        $this->set('select[name=target]', 'pan');
+        $this->wait("document.querySelector('[aria-label=Movement] .head span').textContent.includes('pan 20 % at 5.0 Hz')");
+        $this->assertNoErrors(['/pads/']);
+    }
+
+    public function testPlayedByAControllerRolledAndRecorded(): void
+    {
+        $this->open('/beats/1/kit?section=s2');
+        $this->script("window.struck = []; document.addEventListener('pestle:struck', (e) => window.struck.push(e.detail))");
+        $this->click('[data-controllers]');
+        $press = static fn (int $pad, float $height, string $type): string => "{ const p = document.querySelector('pestle-controller [data-note=\"".(36 + $pad)."\"]'); const b = p.getBoundingClientRect(); p.setPointerCapture = () => {}; p.hasPointerCapture = () => true; p.dispatchEvent(new PointerEvent('$type', { bubbles: true, pointerId: 7, clientX: b.x + 5, clientY: b.y + b.height * ".(1 - $height).' })) }';
+        $this->script($press(1, 0.9, 'pointerdown').$press(1, 0.9, 'pointerup'));
+        $this->wait("window.struck.length === 1 && window.struck[0].source === 'a1' && window.struck[0].velocity > 105");
+        // Its pads are learned by striking: the sixth stands for the first place from now on.
+        $this->clickText('Learn its pads');
+        $this->wait("document.querySelector('#pad-a0').hasAttribute('data-learning')");
+        $this->script($press(5, 0.5, 'pointerdown').$press(5, 0.5, 'pointerup'));
+        $this->wait("document.querySelector('#pad-a1').hasAttribute('data-learning')");
+        $this->keys(WebDriverKeys::ESCAPE);
+        $this->script($press(5, 0.3, 'pointerdown').$press(5, 0.3, 'pointerup'));
+        $this->wait("window.struck.at(-1).source === 'a0' && window.struck.at(-1).velocity < 50");
+        // A slider of it moves the level of the pad that is open.
+        $this->script("document.querySelector('[data-controllers-slider]').click(); document.querySelector('main input[type=range][name=levelDb]').dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, cancelable: true })); const f = document.querySelector('[data-number=\"20\"]'); f.value = 100; f.dispatchEvent(new Event('input', { bubbles: true })); f.value = 0; f.dispatchEvent(new Event('input', { bubbles: true }))");
+        $this->wait("document.querySelector('main input[type=number][name=levelDb]').value === '-60.0'");
+        $this->undo(1);
+        // A roll on sixteenths is recorded where the steps are, with the strength of the pressure.
+        $this->wait('(await player()).loop');
+        $this->keys(' ');
+        $this->wait('(await player()).ticks() > 100');
+        $this->keys('n');
+        self::assertSame('true', $this->element('[data-roll]')->getAttribute('aria-pressed'));
+        $this->click('[data-record]');
+        $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 900', 40);
+        $before = \count((array) $this->script("return window.struck.filter((s) => s.source === 'a10')"));
+        $this->script($press(10, 0.5, 'pointerdown'));
+        $this->wait('(await player()).ticks() > 1500');
+        $this->script($press(10, 0.95, 'pointermove'));
+        $this->wait('(await player()).ticks() > 2300');
+        $this->script($press(10, 0.95, 'pointerup'));
+        self::assertGreaterThan($before + 3, \count((array) $this->script("return window.struck.filter((s) => s.source === 'a10')")));
+        $this->click('[data-record]');
+        $this->wait(self::SET.".includes('Recorded')");
+        $this->keys('n', ' ');
+        $this->script("await (await import('/build/js/page.js')).goTo('/beats/1/pattern?section=s2&part=part-1')");
+        $this->wait("(await rows('hits'))?.some((h) => h[1] === 'a10')");
+        $rolled = $this->script("return (await rows('hits')).filter((h) => h[1] === 'a10').map((h) => [h[0] % 240, h[2]])");
+        self::assertIsArray($rolled);
+        self::assertGreaterThan(3, \count($rolled));
+        self::assertSame([0], array_values(array_unique(array_column($rolled, 0))));
+        self::assertGreaterThan(100, max(array_column($rolled, 1)));
+        self::assertLessThan(80, min(array_column($rolled, 1)));
+        $this->assertNoErrors();
+    }
+
+    public function testAKitIsKeptLoadedElsewhereAndCarriedOutAndIn(): void
+    {
+        $this->open('/beats/1/kit?side=shelf');
+        $this->wait("document.querySelector('[data-shelf-save]')");
+        $this->script("document.querySelector('[data-shelf-save] [name=name]').value = 'Night stall'; document.querySelector('[data-shelf-save] [name=tags]').value = 'warm, tin'; document.querySelector('[data-shelf-save] button').click()");
+        $this->wait("document.querySelector('.shelved')?.textContent.includes('Night stall') && document.querySelector('main').textContent.includes('as saved')");
+        $this->script("await (await import('/build/js/changes.js')).change({ type: 'set', 'kit/a0/levelDb': -2 })");
+        $this->wait("document.querySelector('main').textContent.includes('changed') && [...document.querySelectorAll('button')].some((b) => b.textContent === 'Save as version 2' && !b.disabled)");
+        $this->clickText('Save as version 2');
+        $this->wait("document.querySelector('main').textContent.includes('version 2') && document.querySelector('main').textContent.includes('as saved')");
+        // In another beat it is heard under what plays, then loaded.
+        $this->newKit();
+        $this->open((string) $this->script('return location.pathname.replace(/[a-z]+$/, "kit") + "?side=shelf"'));
+        $this->wait("document.querySelector('[data-hear-kit]')");
+        $this->click('[data-hear-kit]');
+        $this->wait("document.querySelector('[data-hear-kit]').getAttribute('aria-pressed') === 'true'");
+        $this->clickText('Load');
+        $this->wait("document.querySelector('#pad-a0 .name')?.textContent === 'Mortarlow' && document.querySelectorAll('.pad[data-pad]').length === 7");
+        self::assertSame(-2, $this->script("return JSON.parse(document.querySelector('input[type=number][name=levelDb]').value)"));
+        // Out as a zip of an SFZ file with its samples, and in again.
+        $size = $this->script("const zip = await (await fetch(document.querySelector('.shelved a[download]').href)).blob(); const d = new DataTransfer(); d.items.add(new File([zip], 'Night stall.zip')); const input = document.querySelector('[data-shelf-in]'); input.files = d.files; input.dispatchEvent(new Event('change', { bubbles: true })); return [zip.size, new TextDecoder().decode((await zip.arrayBuffer()).slice(0, 2))]");
+        self::assertIsArray($size);
+        self::assertSame('PK', $size[1]);
+        $this->wait("document.querySelectorAll('.shelved').length === 2");
+        self::assertStringContainsString('Night stall: 7 sounds on the shelf', $this->text('#notice'));
+        $this->script("const d = new DataTransfer(); d.items.add(new File(['nothing'], 'Empty.zip')); const input = document.querySelector('[data-shelf-in]'); input.files = d.files; input.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelector('#notice').textContent.includes('Empty.zip is no zip archive that can be read.')");
+        $this->script("document.querySelector('[data-shelf-find]').value = 'tin'; document.querySelector('[data-shelf-find]').dispatchEvent(new Event('input', { bubbles: true }))");
+        self::assertSame(1, $this->script("return [...document.querySelectorAll('.shelved')].filter((k) => !k.hidden).length"));
+        $this->click('.shelved:not([hidden]) [data-shelf-delete]');
+        $this->wait("document.querySelectorAll('.shelved').length === 1");
+        $this->clickText('Put it back');
+        $this->wait("document.querySelectorAll('.shelved').length === 2");
+        $this->assertNoErrors(['422', '/pads/']);
+    }
+
+    /** A new beat with three sounds from loose files, dropped on its first pad. */
+    private function newKit(): void
+    {
+        $this->open('/');
+        $this->clickText('New beat');
+        $this->wait("location.pathname.startsWith('/beats/') && document.querySelector('#pad-a0')");
+        $this->script("document.body.insertAdjacentHTML('beforeend', '<input type=file multiple id=dropped>'); document.querySelector('#dropped').addEventListener('change', (e) => document.querySelector('#pad-a0').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: (() => { const d = new DataTransfer(); [...e.target.files].forEach((f) => d.items.add(f)); return d; })() })))");
+        $folder = Sounds::folder();
+        $files = [];
+        foreach (['soft' => 0.1, 'middle' => 0.4, 'loud' => 0.9] as $name => $level) {
+            WavWriter::copy(new MemorySource(Sounds::hit(9, 8000, $level), 44100), $files[] = $folder.'/'.$name.'.wav', SampleFormat::Int16);
+        }
+        $this->element('#dropped')->sendKeys(implode("\n", $files));
+        $this->wait("document.querySelectorAll('.pad[data-pad]').length === 3 && document.querySelector('#notice').textContent.includes('3 sounds')");
+    }
+}
