@@ -58,6 +58,8 @@ final class Changes
         'set-node' => Change\SetNode::class,
         'add-node' => Change\AddNode::class,
         'remove-node' => Change\RemoveNode::class,
+        'own-channel' => Change\OwnChannel::class,
+        'kit-group' => Change\KitGroup::class,
         'add-insert' => Change\AddInsert::class,
         'set-insert' => Change\SetInsert::class,
         'remove-insert' => Change\RemoveInsert::class,

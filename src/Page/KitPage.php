@@ -3,19 +3,21 @@
 namespace Pestle\App\Page;
 
 use Pestle\App\Entity\Sample;
+use Pestle\Core\Beat\Change\KitGroup;
 use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\LfoShape;
 use Pestle\Core\Kit\LfoTarget;
 use Pestle\Core\Kit\Pad;
+use Pestle\Core\Mix\Node;
 use Pestle\Core\Song\Part;
 
 /** What Kit shows of the chosen pads: their sounds on a strip, shape, tone and movement as curves with their numbers, and the settings in hand. */
 final readonly class KitPage
 {
     /** What the settings in hand belong to. */
-    public const GROUPS = ['pad' => 'Pad', 'sound' => 'Sound', 'shape' => 'Shape', 'tone' => 'Tone', 'movement' => 'Movement', 'kit' => 'Whole kit'];
+    public const GROUPS = ['pad' => 'Pad', 'sound' => 'Sound', 'shape' => 'Shape', 'tone' => 'Tone', 'movement' => 'Movement', 'inserts' => 'Inserts', 'kit' => 'Whole kit'];
 
     public TreatmentDrawing $treatment;
     public string $group;
@@ -113,6 +115,23 @@ final readonly class KitPage
     public function kitLevels(): array
     {
         return array_values(array_map(static fn (Sample $s): array => ['sample' => $s->hash, 'db' => $s->lufs() ?? $s->peakDb], $this->ofKit));
+    }
+
+    /**
+     * What inserts can be put on: this pad alone, and the whole kit.
+     *
+     * @return list<array{name: string, node: Node|null, said: string, make: array<string, string>, makes: string}>
+     */
+    public function targetsOfInserts(): array
+    {
+        $beat = $this->page->beat;
+        $sharing = array_filter($beat->kit->pads, fn (Pad $p): bool => $p->channel === $this->pad->channel && $p->id !== $this->pad->id);
+        $channel = $beat->mixer->nodes[$this->pad->channel] ?? null;
+
+        return [
+            ['name' => $this->pad->name.' alone', 'node' => [] === $sharing ? $channel : null, 'said' => \sprintf('it shares the channel %s with %d others', $channel->name ?? '', \count($sharing)), 'make' => ['type' => 'own-channel', 'pad' => $this->pad->id], 'makes' => 'A channel of its own'],
+            ['name' => 'All of '.$this->part->name, 'node' => KitGroup::of($beat, $this->part->id), 'said' => 'its channels go different ways', 'make' => ['type' => 'kit-group', 'part' => $this->part->id], 'makes' => 'A group for the whole kit'],
+        ];
     }
 
     /** Pads of its kit. */

@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Beat;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Change\KitGroup;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Pattern\Hit;
@@ -58,6 +59,21 @@ final class KitChangesTest extends TestCase
         $this->expectException(InvalidChange::class);
         $this->expectExceptionMessage('along must name pads, or notes of instruments as part-2/60.');
         RandomBeats::changed($beat, [['type' => 'set-pad', 'pad' => 'a0', 'along' => ['../x']]]);
+    }
+
+    public function testInsertsGoOnAPadAloneOrOnTheWholeKit(): void
+    {
+        $beat = RandomBeats::changed(self::beat(), [['type' => 'set-pad', 'pad' => 'a2', 'channel' => 'c1'], ['type' => 'set', 'under' => 'mixer/c1', 'gainDb' => -5], ['type' => 'own-channel', 'pad' => 'a2']]);
+        $own = $beat->channel($beat->pad('a2')->channel);
+        self::assertSame(['Tick', -5.0], [$own->name, $own->gainDb]);
+        self::assertNotSame('c1', $own->id);
+        self::assertSame('drums', KitGroup::of($beat, 'part-1')?->id, 'all of it goes there, and nothing else');
+        $second = RandomBeats::changed($beat, [['type' => 'load-kit', 'part' => 'part-2', 'sheet' => BeatCodec::json(KitSheet::of($beat, 'part-1')->toArray())]]);
+        self::assertNull(KitGroup::of($second, 'part-1'));
+        $grouped = RandomBeats::changed($second, [['type' => 'kit-group', 'part' => 'part-2']]);
+        $group = KitGroup::of($grouped, 'part-2');
+        self::assertSame(['Kit', 'drums'], [$group?->name, $group?->output]);
+        self::assertNull(KitGroup::of($grouped, 'part-1'), 'beside it lies the group of the other kit');
     }
 
     private static function beat(): Beat
