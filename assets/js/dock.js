@@ -39,7 +39,7 @@ export function strikeNumber(place, velocity, hold, moment) {
 }
 
 document.addEventListener('pointerdown', (event) => {
-    const pad = event.target.closest('.pad[data-pad], .pad[data-note]');
+    const pad = event.target.closest('.pad[data-pad], .pad[data-note], .pad[data-grade]');
     if (pad && event.button === 0) {
         // Several fingers strike and hold at once.
         strikePlace(pad, pointerVelocity(pad, event), `pointer ${event.pointerId}`, event.timeStamp);
@@ -50,7 +50,7 @@ document.addEventListener('pointerdown', (event) => {
     }
 });
 addEventListener('pointermove', (event) => {
-    const pad = event.buttons > 0 ? event.target.closest?.('.pad[data-pad], .pad[data-note]') : null;
+    const pad = event.buttons > 0 ? event.target.closest?.('.pad[data-pad], .pad[data-note], .pad[data-grade]') : null;
     if (pad) {
         // A roll follows the pen's pressure, or how high the pointer is.
         const box = pad.getBoundingClientRect();
@@ -119,8 +119,8 @@ onPage(() => {
     }
     const keys = page()?.keys;
     const notes = keys ? [...document.querySelectorAll('.pad[data-note]')].map((pad) => noteUrl(keys, pad.dataset.note)) : [];
-    const plays = [...document.querySelectorAll('.pad[data-play]')].map((pad) => JSON.parse(pad.dataset.play));
-    const pads = plays.map((play) => play.strengths.flatMap((top) => Array.from({ length: play.turns }, (_, turn) => soundOf(play, top, turn))).reverse());
+    const plays = [...document.querySelectorAll('.pad[data-play]')].map((pad) => [JSON.parse(pad.dataset.play), pad.dataset.grade ?? '']);
+    const pads = plays.map(([play, grade]) => play.strengths.flatMap((top) => Array.from({ length: play.turns }, (_, turn) => soundOf(play, top, turn, grade))).reverse());
     // The strongest strike of every pad before the softer ones of any.
     const graded = Array.from({ length: Math.max(0, ...pads.map((urls) => urls.length)) }, (_, i) => pads.map((urls) => urls[i]));
     prefetch([...notes, ...graded.flat().filter((url) => url)]);

@@ -23,8 +23,8 @@ function renderedAt(play, velocity) {
 }
 
 /** Address of what a pad sounds like at a strength; where it answers with one sound at a time, of which. */
-export function soundOf(play, velocity, turn = 0) {
-    return `${play.url}?velocity=${renderedAt(play, velocity)}${play.turns > 1 ? `&turn=${turn}` : ''}`;
+export function soundOf(play, velocity, turn = 0, grade = '') {
+    return `${play.url}?velocity=${renderedAt(play, velocity)}${play.turns > 1 ? `&turn=${turn}` : ''}${grade ? `&grade=${encodeURIComponent(grade)}` : ''}`;
 }
 
 function nextTurn(play) {
@@ -41,12 +41,12 @@ function nextTurn(play) {
 }
 
 /** The sound of a strike and what it ends, by PHP's rules. */
-function struckPad(play, velocity, at) {
+function struckPad(play, velocity, at, grade = '') {
     const own = `pad ${play.id}`;
     const group = play.group ? [`group ${play.group}`] : [];
 
     return strike({
-        url: soundOf(play, velocity, play.turns > 1 ? nextTurn(play) : 0),
+        url: soundOf(play, velocity, play.turns > 1 ? nextTurn(play) : 0, grade),
         gain: (velocity / renderedAt(play, velocity)) ** play.power,
         says: [own, ...group, ...play.silences.map((id) => `hush ${id}`)],
         ends: { [own]: play.voices, [`hush ${play.id}`]: 1, ...Object.fromEntries(group.map((name) => [name, 1])) },
@@ -83,18 +83,19 @@ function ticksAt(moment) {
  * @param moment timeStamp of what struck it
  * @param roll   {at, ticks, length} of one of many strikes: by the audio clock, in ticks of the loop, and how long it lasts in seconds
  */
-export async function strikePad(id, velocity, hold = null, moment = performance.now(), roll = null) {
-    const play = playOf(id);
+export async function strikePad(id, velocity, hold = null, moment = performance.now(), roll = null, step = null) {
+    const play = step ? JSON.parse(step.dataset.play) : playOf(id);
+    const grade = step?.dataset.grade ?? '';
     if (!play) {
         return;
     }
     const at = roll?.at ?? 0;
-    const sounding = [{ voice: struckPad(play, velocity, at), behaves: play }];
+    const sounding = [{ voice: struckPad(play, velocity, at, grade), behaves: play }];
     for (const other of play.along) {
         const voice = other.note === undefined ? struckPad(other, velocity, at) : struckNote(other, other.url, other.note, velocity, at);
         sounding.push({ voice, behaves: other });
     }
-    struck(id, document.getElementById(`pad-${id}`), velocity, moment, sounding, hold, roll);
+    struck(id, step ?? document.getElementById(`pad-${id}`), velocity, moment, sounding, hold, roll, grade, step);
 }
 
 /** Plays a note of the part that is open, like a pad. */
@@ -116,27 +117,29 @@ export function noteUrl(keys, pitch) {
     return `${keys.sound}/${pitch}/${keys.key}`;
 }
 
-function struck(source, element, velocity, moment, sounding, hold, roll) {
+function struck(source, element, velocity, moment, sounding, hold, roll, grade = '', step = null) {
     light(element, velocity);
     sounding[0].voice.then((voice) => {
         // How long after it was struck it was given to the audio clock.
         document.dispatchEvent(new CustomEvent('pestle:struck', { detail: { source, velocity, lateMs: performance.now() - moment, at: voice.started } }));
     });
     if (roll) {
-        recorder.strike(source, velocity, roll.ticks, false, roll.lengthTicks);
+        recorder.strike(source, velocity, roll.ticks, false, roll.lengthTicks, grade);
         letVoicesGo(sounding, roll.at + roll.seconds - heardAt());
 
         return;
     }
-    const note = recorder.strike(source, velocity, ticksAt(moment), hold !== null);
+    const note = recorder.strike(source, velocity, ticksAt(moment), hold !== null, 240, grade);
     if (hold !== null) {
-        held.set(hold, { source, velocity, note, sounding });
+        held.set(hold, { source, velocity, note, sounding, step });
     }
 }
 
 /** Strikes what a place of the dock holds. */
 export function strikePlace(element, velocity, hold, moment) {
-    if (element?.dataset.pad) {
+    if (element?.dataset.grade !== undefined) {
+        strikePad(element.dataset.of, Number(element.dataset.velocity || velocity), hold, moment, null, element);
+    } else if (element?.dataset.pad) {
         strikePad(element.dataset.pad, velocity, hold, moment);
     } else if (element?.dataset.note) {
         strikeNote(Number(element.dataset.note), velocity, hold, moment);

@@ -19,7 +19,7 @@ class Recorder {
     }
 
     /** Notes a strike of a pad (its id) or a note (its pitch) at a place in ticks of what plays; gives what letGo wants back. */
-    strike(source, velocity, ticks, held, lengthTicks = 240) {
+    strike(source, velocity, ticks, held, lengthTicks = 240, grade = '') {
         const pattern = page().pattern;
         if (!this.on || ticks === null || ticks < -120) {
             return null;
@@ -29,7 +29,7 @@ class Recorder {
 
             return null;
         }
-        const note = { hit: [Math.max(0, Math.round(ticks)), source, velocity, lengthTicks, 100], pattern, length: player.loop.ticks, held };
+        const note = { hit: [Math.max(0, Math.round(ticks)), source, velocity, lengthTicks, 100, ...(grade ? [0, 0, grade] : [])], pattern, length: player.loop.ticks, held };
         this.#played.push(note);
 
         return note;

@@ -71,8 +71,8 @@ function goOn() {
         until = at;
         const lengthTicks = Math.max(60, Math.round(ticks * 0.9));
         const roll = { at, ticks: tick, lengthTicks, seconds: lengthTicks * 60 / page().bpm / 960 };
-        for (const { source, velocity } of holding) {
-            (typeof source === 'number' ? strikeNote : strikePad)(source, velocity, 'roll', performance.now(), roll);
+        for (const { source, velocity, step } of holding) {
+            (typeof source === 'number' ? strikeNote : strikePad)(source, velocity, 'roll', performance.now(), roll, step);
         }
     }
 }

@@ -112,6 +112,31 @@ final readonly class Pad implements Settable
         return $this->with(['treatment' => $this->treatment->withPart($path, $inner)]);
     }
 
+    /**
+     * As one step of a ladder plays it: one of its settings at another value, within its bounds. "start" is a share of each
+     * sound, 0 to 1. What it does not have changes nothing.
+     *
+     * @param string $grade such as "filter/cutoffHz=800"
+     */
+    public function graded(string $grade): self
+    {
+        [$path, $number] = [...explode('=', $grade, 2), ''];
+        $value = (float) $number;
+        if ('start' === $path) {
+            return $this->mapLayers(static fn (Layer $l): Layer => $l->moved($l->start + (int) round(max(0.0, min(0.99, $value)) * ($l->end - 1 - $l->start)), $l->end, static fn (int $frame): int => $frame));
+        }
+        $inside = str_contains($path, '/') ? \dirname($path) : '';
+        $holder = '' === $inside ? $this : $this->inner()[$inside] ?? null;
+        $parameter = null === $holder ? null : $holder::parameters()[basename($path)] ?? null;
+        if (null === $holder || null === $parameter || null !== $parameter->choice || \is_bool($parameter->default)) {
+            return $this;
+        }
+        $value = max($parameter->least, min($parameter->most, $value));
+        $changed = $holder->with([basename($path) => $parameter->whole ? (int) round($value) : $value]);
+
+        return $changed instanceof self ? $changed : $this->withInner($inside, $changed);
+    }
+
     /** The first of its sounds: what it is known by. */
     public function main(): Layer
     {

@@ -6,6 +6,7 @@ namespace Pestle\Core\Pattern;
  * A strike of a pad: written tick (before swing), velocity 1 to 127, length in ticks
  * (heard by held pads) and chance in percent. A pad has at most one hit a tick.
  * What replays a recording lies finer than ticks: so many 256ths behind its tick, and so many longer.
+ * A hit of a ladder sets one thing of its pad differently, such as "tuneCents=300"; hits of other grades are hits of their own.
  */
 final readonly class Hit
 {
@@ -20,6 +21,7 @@ final readonly class Hit
         public int $chance = 100,
         public int $fine = 0,
         public int $fineLength = 0,
+        public string $grade = '',
     ) {
     }
 
@@ -37,24 +39,30 @@ final readonly class Hit
 
     public function key(): string
     {
+        return '' === $this->grade ? $this->place() : $this->place().' '.$this->grade;
+    }
+
+    /** Its tick and pad, whatever its grade. */
+    public function place(): string
+    {
         return $this->tick.' '.$this->pad;
     }
 
     /** On another tick; there it lies on the tick itself. */
     public function at(int $tick): self
     {
-        return new self($tick, $this->pad, $this->velocity, $this->length, $this->chance, 0, $this->fineLength);
+        return new self($tick, $this->pad, $this->velocity, $this->length, $this->chance, 0, $this->fineLength, $this->grade);
     }
 
     /** As it is, by so many ticks later. */
     public function later(int $ticks): self
     {
-        return new self($this->tick + $ticks, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength);
+        return new self($this->tick + $ticks, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade);
     }
 
     public function on(string $pad): self
     {
-        return new self($this->tick, $pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength);
+        return new self($this->tick, $pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade);
     }
 
     public function lengthTicks(): float
@@ -62,11 +70,11 @@ final readonly class Hit
         return $this->length + $this->fineLength / self::FINE;
     }
 
-    /** @return list<int|string> the fine parts only where there are some */
+    /** @return list<int|string> the fine parts and the grade only where there are some */
     public function toArray(): array
     {
-        $fine = 0 === $this->fine && 0 === $this->fineLength ? [] : [$this->fine, $this->fineLength];
+        $fine = 0 === $this->fine && 0 === $this->fineLength && '' === $this->grade ? [] : [$this->fine, $this->fineLength];
 
-        return [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance, ...$fine];
+        return [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance, ...$fine, ...'' === $this->grade ? [] : [$this->grade]];
     }
 }

@@ -98,7 +98,7 @@ final class Engine
         return yield from match ($text('op')) {
             'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('what'), $text('have')),
             'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('count', 8)),
-            'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127), $number('turn', 0)),
+            'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127), $number('turn', 0), $text('grade')),
             'note' => $this->note(BeatCodec::decode($text('beat')), $text('part'), $number('pitch', 60), $number('velocity', 127), $number('turn', 0)),
             default => throw new InvalidChange('The engine knows loop, piece, pad and note.'),
         };
@@ -235,9 +235,10 @@ final class Engine
      *
      * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
-    private function pad(Beat $beat, string $id, int $velocity, int $turn): \Generator
+    private function pad(Beat $beat, string $id, int $velocity, int $turn, string $grade): \Generator
     {
         $pad = $beat->soundingPad($id) ?? $beat->pad($id);
+        $pad = '' === $grade ? $pad : $pad->graded($grade);
 
         return yield from $this->struck($beat, $pad->channel, $id, (new VoicePlanner($beat, $this->sounds))->struck($pad, $velocity, $turn));
     }

@@ -50,6 +50,7 @@ final readonly class StrikePlanner
         if (null === $pad) {
             return [];
         }
+        $pad = '' === $hit->grade ? $pad : $pad->graded($hit->grade);
         $strikes = [Strike::pad($pad, $this->beat->kit->partOf($pad->id), $frame, $hit->velocity, $hit->lengthTicks())];
         foreach ($pad->along as $other) {
             $strikes = [...$strikes, ...$this->along($other, $frame, $hit->velocity, $hit->lengthTicks())];

@@ -84,7 +84,7 @@ final class SoundController extends AbstractController
         $json = $this->beats->json($record);
         $beat = BeatCodec::decode($json);
         $current = PadSound::key($beat, $beat->pad($pad)) === $key;
-        $response = $this->answer(['op' => 'pad', 'beat' => $json, 'pad' => $pad, 'velocity' => max(1, min(127, (int) $request->query->get('velocity', '127'))), 'turn' => max(0, (int) $request->query->get('turn', '0'))], $current ? [] : ['old' => true]);
+        $response = $this->answer(['op' => 'pad', 'beat' => $json, 'pad' => $pad, 'velocity' => max(1, min(127, (int) $request->query->get('velocity', '127'))), 'turn' => max(0, (int) $request->query->get('turn', '0')), 'grade' => $request->query->getString('grade')], $current ? [] : ['old' => true]);
         $response->headers->set('Cache-Control', $current ? 'private, max-age=86400, immutable' : 'no-store');
 
         return $response;

@@ -11,6 +11,7 @@ use Pestle\App\Page\BeatPage;
 use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
 use Pestle\App\Page\DeliverPage;
+use Pestle\App\Page\KeysPage;
 use Pestle\App\Page\KitPage;
 use Pestle\App\Page\MixPage;
 use Pestle\App\Page\ShelfPage;
@@ -82,6 +83,11 @@ final class WorkspaceController extends AbstractController
     public function kit(BeatRecord $record, Request $request): Response
     {
         $page = $this->page($record, 'kit', $request);
+        if (null !== $keys = $page->part->keys) {
+            $samples = $this->samples->named(array_column(array_column($keys->zones, 'sound'), 'sample'));
+
+            return $this->show($page, ['pad' => null, 'keys' => new KeysPage($page, $page->part, $keys, $samples), 'shelf' => new ShelfPage($this->shelf, $page, $page->part), 'roles' => Role::cases()]);
+        }
         $pad = $page->pad();
 
         $shelf = new ShelfPage($this->shelf, $page, $page->beat->part(null === $pad ? $page->part->id : $page->beat->kit->partOf($pad->id) ?? $page->part->id));

@@ -116,7 +116,8 @@ final class StallKits
             foreach ($places as [$place, $role, $sounds, $settings]) {
                 $layers = array_map(static fn (string $sound): Layer => new Layer($sound, $samples[$sound]['hash'], 0, $samples[$sound]['frames']), $sounds);
                 $last = $sounds[\count($sounds) - 1];
-                $pad = (new Pad('a'.$place, $last, $role, 'none', $layers))->with(['levelDb' => round(max(-24.0, min(12.0, (self::LOUDNESS[$role->value] ?? -20.0) - $samples[$last]['loudness'])), 1), ...array_diff_key($settings, ['answer' => 1])]);
+                // Of soft and hard the hard one gives its name, of several in turn the first.
+                $pad = (new Pad('a'.$place, Answer::Strength === ($settings['answer'] ?? null) ? $last : $sounds[0], $role, 'none', $layers))->with(['levelDb' => round(max(-24.0, min(12.0, (self::LOUDNESS[$role->value] ?? -20.0) - $samples[$last]['loudness'])), 1), ...array_diff_key($settings, ['answer' => 1])]);
                 $answer = $settings['answer'] ?? null;
                 $pads[$pad->id] = $answer instanceof Answer ? $pad->answeringBy($answer) : $pad;
             }

@@ -21,7 +21,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder'];
 
     public Bank $bank;
     public Section $section;
@@ -97,6 +97,20 @@ final readonly class BeatPage
         }
 
         return $places;
+    }
+
+    /** @return array<string, string> what can be graded, by path */
+    public function ladders(): array
+    {
+        return Ladder::KINDS;
+    }
+
+    /** The sixteen grades of a pad's setting, in the place of the pads; null where there is no ladder. */
+    public function ladder(): ?Ladder
+    {
+        $pad = $this->pad();
+
+        return '' === $this->chosen('ladder') || null === $pad || !$this->part->isKit() ? null : Ladder::of($pad, $this->chosen('ladder'), $this->beat->key);
     }
 
     /** Whether lanes without hits are hidden. */

@@ -5,17 +5,17 @@ namespace Pestle\App\Page;
 use Pestle\App\Entity\Sample;
 use Pestle\Core\Beat\Change\KitGroup;
 use Pestle\Core\Kit\Answer;
-use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Kit\Layer;
-use Pestle\Core\Kit\LfoShape;
-use Pestle\Core\Kit\LfoTarget;
 use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Song\Part;
 
 /** What Kit shows of the chosen pads: their sounds on a strip, shape, tone and movement as curves with their numbers, and the settings in hand. */
 final readonly class KitPage
 {
+    use TreatmentChoices;
+
     /** What the settings in hand belong to. */
     public const GROUPS = ['pad' => 'Pad', 'sound' => 'Sound', 'shape' => 'Shape', 'tone' => 'Tone', 'movement' => 'Movement', 'inserts' => 'Inserts', 'kit' => 'Whole kit'];
 
@@ -53,24 +53,6 @@ final readonly class KitPage
         return Answer::cases();
     }
 
-    /** @return list<FilterShape> */
-    public function filterShapes(): array
-    {
-        return FilterShape::cases();
-    }
-
-    /** @return list<LfoTarget> */
-    public function targets(): array
-    {
-        return LfoTarget::cases();
-    }
-
-    /** @return list<LfoShape> */
-    public function lfoShapes(): array
-    {
-        return LfoShape::cases();
-    }
-
     /**
      * @param list<string> $ids
      *
@@ -79,6 +61,12 @@ final readonly class KitPage
     public function without(array $ids, string $id): array
     {
         return array_values(array_diff($ids, [$id]));
+    }
+
+    /** Whether its sound lasts as long as it is held. */
+    public function held(): bool
+    {
+        return PlayMode::Held === $this->pad->mode;
     }
 
     /** The path under which settings are made: of all pads that are chosen. */

@@ -80,7 +80,7 @@ class Lanes extends HTMLElement {
         }
         Object.assign(this.#view, { pattern: this.dataset.pattern, section: this.dataset.section, ticks: Number(this.dataset.ticks), bar: Number(this.dataset.bar), beat: Number(this.dataset.beat), swing: Number(this.dataset.swing) });
         this.#view.lanes = JSON.parse(this.dataset.lanes);
-        this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0]) => ({ tick, pad, velocity, length, chance, fine, fineLength }));
+        this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0, grade = '']) => ({ tick, pad, velocity, length, chance, fine, fineLength, grade }));
         this.#view.chosen = this.#view.chosen && this.#view.hits.find((h) => h.pad === this.#view.chosen.pad && h.tick === this.#view.chosen.tick);
         this.#view.cursor.lane = Math.min(this.#view.cursor.lane, this.#view.lanes.length - 1);
         this.#drawing.draw();
@@ -202,7 +202,7 @@ class Lanes extends HTMLElement {
     #send(gesture, put, take = []) {
         change({
             type: 'edit-hits', pattern: this.dataset.pattern, gesture,
-            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance, ...(h.fine || h.fineLength ? [h.fine, h.fineLength] : [])]),
+            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance, ...(h.fine || h.fineLength || h.grade ? [h.fine ?? 0, h.fineLength ?? 0] : []), ...(h.grade ? [h.grade] : [])]),
             take: take.map((h) => [h.tick, h.pad]),
         });
     }

@@ -55,7 +55,7 @@ final readonly class EditHits implements Change
             }
         }
         $gone = array_flip($this->take);
-        $kept = array_filter($pattern->hits, static fn (Hit $hit): bool => !isset($gone[$hit->key()]));
+        $kept = array_filter($pattern->hits, static fn (Hit $hit): bool => !isset($gone[$hit->place()]));
 
         return $beat->withPattern($pattern->withHits([...array_values($kept), ...$this->put]));
     }

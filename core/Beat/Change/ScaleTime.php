@@ -67,7 +67,7 @@ final readonly class ScaleTime implements Change
         $hits = array_map(function (Hit $hit) use ($place): Hit {
             $moved = Hit::finely($place($hit->tick) + $hit->fine * $this->factor / Hit::FINE, $hit->pad, $hit->velocity, $hit->lengthTicks() * $this->factor);
 
-            return new Hit($moved->tick, $hit->pad, $hit->velocity, $moved->length, $hit->chance, $moved->fine, $moved->fineLength);
+            return new Hit($moved->tick, $hit->pad, $hit->velocity, $moved->length, $hit->chance, $moved->fine, $moved->fineLength, $hit->grade);
         }, $pattern->hits);
         $notes = array_map(fn (Note $n): Note => new Note((int) round($place($n->tick)), $n->pitch, $n->velocity, max(1, (int) round($n->length * $this->factor)), $n->chance), $pattern->notes);
 

@@ -61,7 +61,14 @@ final class PatternCodec
             $h->has('4') ? $h->whole('4', 1, 100) : 100,
             $h->has('5') ? $h->whole('5', 0, Hit::FINE - 1) : 0,
             $h->has('6') ? $h->whole('6', 0, Hit::FINE - 1) : 0,
+            $h->has('7') ? self::grade($h->text('7', 60)) : '',
         ), $fields->rows('hits', Pattern::MAX_HITS));
+    }
+
+    /** @throws InvalidChange */
+    public static function grade(string $grade): string
+    {
+        return preg_match('~^[a-zA-Z0-9/]{1,40}=-?\d{1,6}(?:\.\d{1,6})?$~', $grade) ? $grade : throw InvalidChange::field('hits', 'hold a grade that is no setting and number, such as tuneCents=300.');
     }
 
     /**

@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Render;
 
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\SampleLibrary;
@@ -94,6 +95,26 @@ final class BehaviourTest extends TestCase
         self::assertSame([[1, 90], [91, 91], [86, 127]], array_map(static fn ($l): array => [$l->low, $l->high], $moved->pad('a0')->layers));
         $shared = RandomBeats::changed($moved, [['type' => 'share-strengths', 'pad' => 'a0', 'levels' => [['sample' => $pad->main()->sample, 'db' => -20.0]]]]);
         self::assertSame([43, 85, 127], array_column($shared->pad('a0')->layers, 'high'));
+    }
+
+    /** A hit of a ladder plays its pad with one setting at another value, and only that hit. */
+    public function testHitsOfALadderSetOneThing(): void
+    {
+        $grades = ['tuneCents=300', 'filter/cutoffHz=800', 'start=0.5', 'levelDb=-99', 'role=3', 'nothing/here=1'];
+        $hits = array_map(static fn (string $grade, int $k): array => [960 * $k, 'a0', 127, 240, 100, 0, 0, $grade], $grades, array_keys($grades));
+        $beat = $this->beat([['type' => 'set', 'under' => 'kit/a0', 'filter/shape' => 'low-pass']], $hits);
+        self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+        $planned = (new VoicePlanner($beat, $this->sounds()))->song([[Passage::of($beat, 'p1', false), 0, 10 * self::QUARTER]])->current()['a0'] ?? [];
+        self::assertSame([300, 0, 0, 0, 0, 0], array_column($planned, 'tuneCents'));
+        self::assertSame([0, 0, intdiv(3 * self::QUARTER, 2), 0, 0, 0], array_column($planned, 'from'));
+        self::assertSame(1e-3, round($planned[3]->gainLeft, 6));
+        self::assertStringContainsString(' 800 ', $planned[1]->shaping->signature ?? '');
+        // Several grades of a pad at one tick are a chord of their own; taking the place empties it.
+        $chord = RandomBeats::changed($beat, [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 90, 240, 100, 0, 0, 'tuneCents=700']]]]);
+        self::assertCount(7, $chord->pattern('p1')->hits);
+        self::assertCount(5, RandomBeats::changed($chord, [['type' => 'edit-hits', 'pattern' => 'p1', 'gesture' => 'remove', 'take' => [[0, 'a0']]]])->pattern('p1')->hits);
+        $this->expectExceptionMessage('hits hold a grade that is no setting and number, such as tuneCents=300.');
+        RandomBeats::changed($beat, [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 90, 240, 100, 0, 0, 'rm -rf']]]]);
     }
 
     public function testAWholeKitIsSetAtOnce(): void
