@@ -71,10 +71,11 @@ final class ShapedSounds
     /** @param callable(int, int): StereoBlock $sound */
     private function moved(Voice $voice, int $number, callable $sound): StereoBlock
     {
-        $at = $number * self::BLOCK - $voice->fadeIn;
+        $margin = $voice->shaping?->tone?->margin() ?? 0;
+        $at = $number * self::BLOCK - $voice->fadeIn - $margin;
         $motion = $voice->shaping?->motion;
 
-        return null === $motion ? $sound($at, self::BLOCK) : $motion->read($at, self::BLOCK, $sound);
+        return null === $motion ? $sound($at, self::BLOCK + 2 * $margin) : $motion->read($at, self::BLOCK + 2 * $margin, $sound);
     }
 
     private function keep(string $name, StereoBlock $block): StereoBlock

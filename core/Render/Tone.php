@@ -46,6 +46,12 @@ final readonly class Tone
         return $filter->acts() ? new self($filter, $filter->strengthCents * $velocity / 127.0 + $filter->keyTracking * $keyCents, $lfos) : null;
     }
 
+    /** Frames that are wanted before and after a block. */
+    public function margin(): int
+    {
+        return $this->filter->driveDb > 0.0 ? SoftLimit::MARGIN : 0;
+    }
+
     /** Gain of a filter set still, at a frequency: what its picture shows. */
     public static function response(Filter $filter, float $hz): float
     {
@@ -66,6 +72,7 @@ final readonly class Tone
     /**
      * A block of a voice, which begins at a multiple of STEP frames after its first.
      *
+     * @param StereoBlock $in    with as many frames more on both sides as margin() says
      * @param int         $at    frame of the voice from the strike on, of the block's first
      * @param list<float> $state as it was before; none at the start
      *
@@ -73,13 +80,13 @@ final readonly class Tone
      */
     public function process(StereoBlock $in, int $at, array $state): array
     {
-        $state = [] === $state ? array_fill(0, 10, 0.0) : $state;
-        $warped = FilterShape::Off === $this->filter->shape ? [] : $this->cutoffs($at, intdiv($in->frames() + self::STEP - 1, self::STEP));
-        [$left, $after] = $this->side($in->left, $warped, \array_slice($state, 0, 5));
-        if ($in->left === $in->right && \array_slice($state, 0, 5) === \array_slice($state, 5)) {
+        $state = [] === $state ? array_fill(0, 8, 0.0) : $state;
+        $warped = FilterShape::Off === $this->filter->shape ? [] : $this->cutoffs($at, intdiv($in->frames() - 2 * $this->margin() + self::STEP - 1, self::STEP));
+        [$left, $after] = $this->side($in->left, $warped, \array_slice($state, 0, 4));
+        if ($in->left === $in->right && \array_slice($state, 0, 4) === \array_slice($state, 4)) {
             return [new StereoBlock($left, $left), [...$after, ...$after]];
         }
-        [$right, $last] = $this->side($in->right, $warped, \array_slice($state, 5));
+        [$right, $last] = $this->side($in->right, $warped, \array_slice($state, 4));
 
         return [new StereoBlock($left, $right), [...$after, ...$last]];
     }
@@ -87,26 +94,25 @@ final readonly class Tone
     /**
      * @param list<float> $signal
      * @param list<float> $warped
-     * @param list<float> $state  last sample before the drive, two values of each filter
+     * @param list<float> $state  two values of each filter
      *
      * @return array{list<float>, list<float>}
      */
     private function side(array $signal, array $warped, array $state): array
     {
         if ($this->filter->driveDb > 0.0) {
-            [$signal, $state[0]] = SoftLimit::through($signal, 10.0 ** ($this->filter->driveDb / 20.0), $state[0]);
+            $signal = SoftLimit::through($signal, 10.0 ** ($this->filter->driveDb / 20.0));
         }
         $qualities = [] === $warped ? [] : self::qualities($this->filter);
         $shape = $this->filter->shape;
         if (2 === \count($qualities)) {
             [$k, $l] = [1.0 / $qualities[0], 1.0 / $qualities[1]];
-            [$signal, $after] = StateVariable::pair($signal, $warped, [$k, $l], self::mix($shape, $k), self::mix($shape, $l), \array_slice($state, 1));
 
-            return [$signal, [$state[0], ...$after]];
+            return StateVariable::pair($signal, $warped, [$k, $l], self::mix($shape, $k), self::mix($shape, $l), $state);
         }
         if (1 === \count($qualities)) {
             $k = 1.0 / $qualities[0];
-            [$signal, $state[1], $state[2]] = StateVariable::filter($signal, $warped, $k, self::mix($shape, $k), $state[1], $state[2]);
+            [$signal, $state[0], $state[1]] = StateVariable::filter($signal, $warped, $k, self::mix($shape, $k), $state[0], $state[1]);
         }
 
         return [$signal, array_values($state)];

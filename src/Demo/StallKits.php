@@ -9,6 +9,9 @@ use Pestle\Core\Kit\Envelope;
 use Pestle\Core\Kit\Filter;
 use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\Lfo;
+use Pestle\Core\Kit\LfoShape;
+use Pestle\Core\Kit\LfoTarget;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Role;
@@ -91,11 +94,12 @@ final class StallKits
     {
         $darker = new Treatment(filter: new Filter(FilterShape::Low, false, 3200.0, 0.0, strengthCents: 3200.0));
         $short = new Treatment(new Envelope(0.0, 20.0, 60.0, 0.0));
+        $played = new Treatment(new Envelope(0.0, 30.0, 240.0, 0.35), filter: new Filter(FilterShape::Low, true, 3400.0, 0.3, strengthCents: 2400.0), lfo1: new Lfo(LfoTarget::Pan, LfoShape::Triangle, 3.0, 0, 30.0));
         $open = ['mode' => PlayMode::OneShot, 'choke' => 1];
 
         return [
             'Tea stall' => [[0, Role::Kick, ['Mortar low'], []], [1, Role::Snare, ['Tin snare soft', 'Tin snare'], ['answer' => Answer::Strength]], [2, Role::Hat, ['Rice shaker', 'Rice shaker other'], ['answer' => Answer::Turn, 'choke' => 1]], [3, Role::OpenHat, ['Steam hat'], $open], [4, Role::Tom, ['Clay cup'], ['tuneCents' => 300]], [5, Role::Tom, ['Clay cup'], []], [6, Role::Tom, ['Clay cup'], ['tuneCents' => -500]], [8, Role::Clap, ['Hands'], []], [9, Role::Cymbal, ['Ladle ring'], ['treatment' => $darker]], [10, Role::Hat, ['Steam hat'], ['choke' => 1, 'treatment' => $short]]],
-            'Tram stop' => [[0, Role::Kick, ['Round kick'], []], [1, Role::Clap, ['Platform clap'], []], [2, Role::Hat, ['Rail hat', 'Rail hat other'], ['answer' => Answer::Fresh, 'choke' => 1]], [3, Role::OpenHat, ['Door hiss'], $open], [4, Role::Percussion, ['Tram bell'], []], [5, Role::Percussion, ['Sleeper knock'], []], [6, Role::Percussion, ['Sleeper knock'], ['tuneCents' => 500]], [8, Role::Tom, ['Puddle tom'], ['tuneCents' => 200]], [9, Role::Tom, ['Puddle tom'], ['tuneCents' => -300]], [10, Role::Snare, ['Gutter snare'], []]],
+            'Tram stop' => [[0, Role::Kick, ['Round kick'], []], [1, Role::Clap, ['Platform clap'], []], [2, Role::Hat, ['Rail hat', 'Rail hat other'], ['answer' => Answer::Fresh, 'choke' => 1]], [3, Role::OpenHat, ['Door hiss'], $open], [4, Role::Percussion, ['Tram bell'], []], [5, Role::Percussion, ['Sleeper knock'], []], [6, Role::Percussion, ['Sleeper knock'], ['tuneCents' => 500]], [8, Role::Tom, ['Puddle tom'], ['tuneCents' => 200]], [9, Role::Tom, ['Puddle tom'], ['tuneCents' => -300]], [10, Role::Snare, ['Tin snare soft', 'Gutter snare', 'Vice snare'], ['answer' => Answer::Strength, 'crossfade' => 12, 'treatment' => $played]]],
             'Rain roof' => [[0, Role::Kick, ['Deep drum'], ['treatment' => new Treatment(pitch: new Sweep(500.0, 0.0, 30.0))]], [1, Role::Snare, ['Tin snare soft', 'Gutter snare'], ['answer' => Answer::Strength, 'crossfade' => 20]], [2, Role::Hat, ['Drip hat'], ['choke' => 1]], [3, Role::OpenHat, ['Door hiss'], $open], [4, Role::Effect, ['Tin roof'], []], [5, Role::Tom, ['Puddle tom'], []], [6, Role::Tom, ['Puddle tom'], ['tuneCents' => -400]], [8, Role::Clap, ['Hands'], []], [9, Role::Cymbal, ['Tram bell'], ['tuneCents' => -500, 'treatment' => $darker]], [10, Role::Percussion, ['Chopstick'], ['tuneCents' => -700]]],
             'Noodle bar' => [[0, Role::Kick, ['Noodle drum'], []], [1, Role::Snare, ['Chopping board'], []], [2, Role::Hat, ['Chopstick', 'Chopstick other'], ['answer' => Answer::Turn]], [3, Role::OpenHat, ['Pot lid'], ['choke' => 1, 'treatment' => new Treatment(filter: new Filter(FilterShape::High, true, 2500.0))]], [4, Role::Percussion, ['Soup bowl'], []], [5, Role::Percussion, ['Soup bowl'], ['tuneCents' => 300]], [6, Role::Percussion, ['Soup bowl'], ['tuneCents' => 700]], [8, Role::Clap, ['Hands'], []], [9, Role::Percussion, ['Sleeper knock'], []], [10, Role::Hat, ['Pot lid'], ['choke' => 1, 'treatment' => $short]]],
             'Repair bench' => [[0, Role::Kick, ['Piston'], []], [1, Role::Snare, ['Vice snare'], ['treatment' => new Treatment(filter: new Filter(driveDb: 9.0))]], [2, Role::Hat, ['Spark hat', 'Drip hat'], ['answer' => Answer::Chance, 'choke' => 1]], [3, Role::OpenHat, ['Door hiss'], $open], [4, Role::Percussion, ['Anvil'], []], [5, Role::Percussion, ['Anvil'], ['tuneCents' => -700]], [6, Role::Effect, ['Ratchet'], []], [8, Role::Clap, ['Platform clap'], []], [9, Role::Cymbal, ['Pot lid'], ['tuneCents' => 1200]], [10, Role::Tom, ['Piston'], ['tuneCents' => 900]]],

@@ -61,7 +61,7 @@ final class TramAtTen
             $keys('part-2', 'Overhead wire', 'Wire bass', self::ROOT),
             ['type' => 'set', 'under' => 'part/part-2', 'single' => 1, 'amp/releaseMs' => 60, 'glideMs' => 0, 'filter/shape' => 'low-pass', 'filter/steep' => 1, 'filter/cutoffHz' => 800, 'filter/resonance' => 0.15, 'filter/envelopeCents' => 2400, 'filter/decayMs' => 140, 'filter/strengthCents' => 1200, 'filter/driveDb' => 15],
             $keys('part-3', 'Window stab', 'Window stabs', 57),
-            ['type' => 'set', 'under' => 'part/part-3', 'amp/decayMs' => 420, 'amp/sustain' => 0, 'amp/releaseMs' => 120, 'amp/releaseBend' => 0.5, 'filter/shape' => 'low-pass', 'filter/cutoffHz' => 2400, 'filter/envelopeCents' => 2600, 'filter/decayMs' => 220, 'filter/strengthCents' => 1400],
+            ['type' => 'set', 'under' => 'part/part-3', 'amp/decayMs' => 420, 'amp/sustain' => 0, 'amp/releaseMs' => 120, 'amp/releaseBend' => 0.5, 'filter/shape' => 'low-pass', 'filter/cutoffHz' => 2400, 'filter/envelopeCents' => 2600, 'filter/decayMs' => 220, 'filter/strengthCents' => 1400, 'lfo1/target' => 'cut-off', 'lfo1/ticks' => 7680, 'lfo1/depth' => 300],
             $keys('part-4', 'Stop bell', 'Stop bell', 81),
             ['type' => 'set', 'under' => 'part/part-4', 'held' => 0, 'lfo1/target' => 'pan', 'lfo1/depth' => 40, 'lfo1/ticks' => 3840],
             ...self::patterns(),

@@ -12,7 +12,9 @@ use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Render\Tone;
+use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Fft;
+use Pestle\Core\Signal\SoftLimit;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -162,6 +164,30 @@ final class ShapingTest extends TestCase
         $noise = Sounds::hit(9, 44100, 0.5)->left;
         $two = $this->played($noise, ['filter/shape' => 'low-pass', 'filter/cutoffHz' => 500, 'lfo1/target' => 'cut-off', 'lfo1/depth' => 2400, 'lfo2/target' => 'cut-off', 'lfo2/depth' => 100]);
         self::assertNotEquals($two->left, $this->played($noise, ['filter/shape' => 'low-pass', 'filter/cutoffHz' => 500])->left);
+    }
+
+    /** A sine of 3,520 Hz, driven hard: what is no harmonic of it folded back. */
+    public function testDriveFoldsLittleBack(): void
+    {
+        $fft = new Fft(32768);
+        foreach ([12 => -85.0, 24 => -70.0] as $db => $most) {
+            $driven = SoftLimit::through(Sounds::sine(3520, 40000, 44100, 0.5), Decibels::toGain($db));
+            self::assertCount(40000 - 2 * SoftLimit::MARGIN, $driven);
+            $spectrum = $fft->magnitudes(array_map(static fn (float $x, int $i): float => $x * (0.5 - 0.5 * cos(2 * \M_PI * $i / 32768)), \array_slice($driven, 100, 32768), range(0, 32767)));
+            $harmonic = $alias = 0.0;
+            foreach ($spectrum as $bin => $level) {
+                $hz = $bin * 44100 / 32768;
+                $off = abs($hz - 3520 * round($hz / 3520));
+                $harmonic = $off < 15 ? max($harmonic, $level) : $harmonic;
+                $alias = $off > 30 && $hz > 30 ? max($alias, $level) : $alias;
+            }
+            self::assertLessThan($most, Decibels::fromGain($alias / $harmonic), "$db dB");
+        }
+        // It comes when it was struck, not later.
+        $click = [...array_fill(0, 500, 0.0), 0.1, ...array_fill(0, 3499, 0.0)];
+        $sound = $this->played($click, ['filter/driveDb' => 6])->left;
+        arsort($sound);
+        self::assertSame(500, array_key_first($sound));
     }
 
     /** @param list<float> $part */
