@@ -17,7 +17,7 @@ final readonly class KitPage
     use TreatmentChoices;
 
     /** What the settings in hand belong to. */
-    public const GROUPS = ['pad' => 'Pad', 'sound' => 'Sound', 'shape' => 'Shape', 'tone' => 'Tone', 'movement' => 'Movement', 'inserts' => 'Inserts', 'kit' => 'Whole kit'];
+    public const GROUPS = ['pad' => 'Pad', 'sound' => 'Sound', 'shape' => 'Shape', 'tone' => 'Tone', 'movement' => 'Movement', 'inserts' => 'Inserts', 'kit' => 'Kit'];
 
     public TreatmentDrawing $treatment;
     public string $group;
