@@ -118,7 +118,8 @@ onPage(() => {
         strength.value = String(chosenStrength());
     }
     const keys = page()?.keys;
-    const notes = keys ? [...document.querySelectorAll('.pad[data-note]')].map((pad) => noteUrl(keys, pad.dataset.note)) : [];
+    // Of notes the usual strength first; others are fetched when they are struck.
+    const notes = keys ? [...document.querySelectorAll('.pad[data-note]')].map((pad) => soundOf({ ...keys, url: noteUrl(keys, pad.dataset.note) }, USUAL)) : [];
     const plays = [...document.querySelectorAll('.pad[data-play]')].map((pad) => [JSON.parse(pad.dataset.play), pad.dataset.grade ?? '']);
     const pads = plays.map(([play, grade]) => play.strengths.flatMap((top) => Array.from({ length: play.turns }, (_, turn) => soundOf(play, top, turn, grade))).reverse());
     // The strongest strike of every pad before the softer ones of any.

@@ -58,7 +58,7 @@ function struckNote(keys, url, pitch, velocity, at) {
     const own = `${keys.part} ${pitch}`;
 
     return strike({
-        url, gain: (velocity / 127) ** keys.power, says: [keys.part, own], ends: { [keys.part]: keys.single ? 1 : keys.voices, [own]: 1 }, at,
+        url: soundOf({ ...keys, url }, velocity, keys.turns > 1 ? nextTurn(keys) : 0), gain: (velocity / renderedAt(keys, velocity)) ** keys.power, says: [keys.part, own], ends: { [keys.part]: keys.single ? 1 : keys.voices, [own]: 1 }, at,
     });
 }
 

@@ -6,7 +6,11 @@ import { notice } from './notice.js';
 import { player } from './audio/player.js';
 
 document.addEventListener('change', (event) => {
-    const { addTo, field } = event.target.dataset ?? {};
+    const { addTo, field, loadOne } = event.target.dataset ?? {};
+    if (loadOne && event.target.value) {
+        change({ ...JSON.parse(loadOne), only: [event.target.value] });
+        event.target.value = '';
+    }
     if (addTo && event.target.value) {
         const fields = JSON.parse(addTo);
         change({ ...fields, [field]: [...fields[field], event.target.value] });

@@ -139,6 +139,22 @@ final readonly class Keys implements Settable
         return [] === $could || !$this->answer->chooses() ? $could : [$could[$turn % \count($could)]];
     }
 
+    /** @return list<int> the highest velocity of each stretch in which the same zones answer; the last is 127 */
+    public function strengths(): array
+    {
+        $tops = [127 => true];
+        foreach ($this->zones as $zone) {
+            foreach ([$zone->sound->low - 1, $zone->sound->high] as $top) {
+                if ($top > 0) {
+                    $tops[$top] = true;
+                }
+            }
+        }
+        ksort($tops);
+
+        return array_keys($tops);
+    }
+
     /** @return array<string, mixed> */
     public function toArray(): array
     {

@@ -66,12 +66,12 @@ final class SoundController extends AbstractController
 
     /** A note of an instrument; the key in the address changes with its sound. */
     #[Route('/beats/{beat}/keys/{part}/{pitch}/{key}', requirements: ['beat' => '\d{1,9}', 'part' => 'part-\d{1,3}', 'pitch' => '\d{1,3}', 'key' => '[0-9a-f]{16}'], methods: 'GET')]
-    public function note(BeatRecord $record, string $part, int $pitch, string $key): Response
+    public function note(BeatRecord $record, string $part, int $pitch, string $key, Request $request): Response
     {
         $json = $this->beats->json($record);
         $beat = BeatCodec::decode($json);
         $current = PadSound::keysKey($beat, $beat->part($part)) === $key;
-        $response = $this->answer(['op' => 'note', 'beat' => $json, 'part' => $part, 'pitch' => min(127, $pitch), 'velocity' => 127], $current ? [] : ['old' => true]);
+        $response = $this->answer(['op' => 'note', 'beat' => $json, 'part' => $part, 'pitch' => min(127, $pitch), 'velocity' => max(1, min(127, (int) $request->query->get('velocity', '127'))), 'turn' => max(0, (int) $request->query->get('turn', '0'))], $current ? [] : ['old' => true]);
         $response->headers->set('Cache-Control', $current ? 'private, max-age=86400, immutable' : 'no-store');
 
         return $response;

@@ -203,7 +203,7 @@ final readonly class BeatPage
         return $this->part->isKit() ? null : [
             'sound' => \sprintf('/beats/%d/keys/%s', $this->record->id, $this->part->id),
             'key' => PadSound::keysKey($this->beat, $this->part),
-            ...PadSound::notes($this->part),
+            ...PadSound::notes($this->beat, $this->part),
         ];
     }
 

@@ -38,7 +38,9 @@ final readonly class KitFiles
             throw new Unreadable(\sprintf('%s is not there.', $name));
         }
         if ('zip' !== strtolower(pathinfo($name, \PATHINFO_EXTENSION))) {
-            return [$this->fromFolder(\dirname($path), basename($path), $as)];
+            $whole = (string) realpath($path);
+
+            return [$this->fromFolder('/', ltrim($whole, '/'), $as)];
         }
         $folder = sys_get_temp_dir().'/pestle-kit-'.bin2hex(random_bytes(8));
         mkdir($folder, 0o700);
@@ -77,7 +79,7 @@ final readonly class KitFiles
         for ($i = 0; $i < $zip->numFiles; ++$i) {
             $entry = $zip->statIndex($i);
             $inside = false === $entry ? '' : Text::cleaned($entry['name']);
-            if (false === $entry || '' === $inside || str_ends_with($entry['name'], '/') || str_starts_with(basename($inside), '._')) {
+            if (false === $entry || '' === $inside || str_starts_with($inside, '..') || str_ends_with($entry['name'], '/') || str_starts_with(basename($inside), '._')) {
                 continue;
             }
             if (($bytes += $entry['size']) > self::MOST_BYTES) {
@@ -98,15 +100,15 @@ final readonly class KitFiles
     /** @return array{ShelvedKit, KitSheet, list<string>} */
     private function fromFolder(string $folder, string $sfz, string $as): array
     {
-        $base = '.' === \dirname($sfz) ? $folder : $folder.'/'.\dirname($sfz);
-        $open = static function (string $path) use ($base): ?string {
-            $found = self::found($base, $path);
+        $beside = '.' === \dirname($sfz) ? '' : \dirname($sfz).'/';
+        $open = static function (string $path) use ($folder, $beside): ?string {
+            $found = self::found($folder, $beside.$path);
 
             return null === $found || filesize($found) > 8_000_000 ? null : (string) file_get_contents($found);
         };
         [$sheet, $told] = Reading::of(basename($sfz), $open, $as);
         $missing = [];
-        $samples = $this->brought($base, $sheet, $missing);
+        $samples = $this->brought($folder, $beside, $sheet, $missing);
         if ([] === $samples) {
             throw new Unreadable(\sprintf('%s: none of its samples is there; the first is %s. Put them beside it, in the folders it names.', basename($sfz), array_key_first($missing)));
         }
@@ -125,11 +127,11 @@ final readonly class KitFiles
      *
      * @return array<string, Sample> by path
      */
-    private function brought(string $base, KitSheet $sheet, array &$missing): array
+    private function brought(string $folder, string $beside, KitSheet $sheet, array &$missing): array
     {
         $samples = [];
         foreach ($sheet->samples() as $path) {
-            $found = self::found($base, $path);
+            $found = self::found($folder, $beside.$path);
             try {
                 if (null === $found) {
                     $missing[$path] = 'the sample is not there';
@@ -144,15 +146,18 @@ final readonly class KitFiles
         return $samples;
     }
 
-    /** A file below a folder, whatever the case of its letters. */
-    private static function found(string $base, string $path): ?string
+    /** A file below a folder, whatever the case of its letters; never one above it. */
+    private static function found(string $folder, string $path): ?string
     {
-        $at = $base;
+        $at = rtrim($folder, '/');
         foreach (explode('/', Text::cleaned($path)) as $part) {
-            if (!file_exists($at.'/'.$part)) {
-                $part = array_values(array_filter(is_dir($at) ? (scandir($at) ?: []) : [], static fn (string $name): bool => mb_strtolower($name) === mb_strtolower($part)))[0] ?? null;
+            if ('..' === $part) {
+                return null;
             }
-            if (null === $part || is_link($at.'/'.$part)) {
+            if (!file_exists($at.'/'.$part)) {
+                $part = array_values(array_filter(is_dir($at.'/') ? (@scandir($at.'/') ?: []) : [], static fn (string $name): bool => mb_strtolower($name) === mb_strtolower($part)))[0] ?? null;
+            }
+            if (null === $part) {
                 return null;
             }
             $at .= '/'.$part;

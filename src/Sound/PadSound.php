@@ -51,14 +51,24 @@ final readonly class PadSound
     public static function strengths(Beat $beat, Pad $pad): array
     {
         $pad = $beat->soundingPad($pad->id) ?? $pad;
-        $strengths = $pad->strengths();
-        $mixer = $beat->mixer->only($pad->channel);
+
+        return self::graded($beat, $pad->strengths(), $pad->channel, $pad->levelDb, $pad->treatment);
+    }
+
+    /**
+     * @param list<int> $strengths
+     *
+     * @return list<int>
+     */
+    private static function graded(Beat $beat, array $strengths, string $channel, float $levelDb, Treatment $treatment): array
+    {
+        $mixer = $beat->mixer->only($channel);
         $lines = [...array_values($mixer->nodes), $mixer->master];
         $compressed = [] !== array_filter($lines, static fn (Node|Master $line): bool => $line->has(CompressorSettings::KIND));
         // Samples reach full scale; what the limiter takes beyond that is heard when it is more than a little.
-        $loudestDb = $pad->levelDb + array_sum(array_map(static fn (Node|Master $line): float => $line->gainDb, $lines));
-        $filter = $pad->treatment->filter;
-        $shaped = $filter->driveDb > 0.0 || ($filter->acts() && 0.0 !== $filter->strengthCents);
+        $loudestDb = $levelDb + array_sum(array_map(static fn (Node|Master $line): float => $line->gainDb, $lines));
+        $filter = $treatment->filter;
+        $shaped = $filter->acts() && 0.0 !== $filter->strengthCents;
         if ($compressed || $shaped || $loudestDb > $mixer->master->ceilingDb + self::UNHEARD_DB) {
             $strengths = array_values(array_unique([...$strengths, ...self::GRADES]));
             sort($strengths);
@@ -82,7 +92,7 @@ final readonly class PadSound
             if ('' === $pitch && null !== $other) {
                 $along[] = self::play($beatId, $beat, $other, false);
             } elseif (null !== $part?->keys) {
-                $along[] = ['note' => (int) $pitch, 'url' => \sprintf('/beats/%d/keys/%s/%d/%s', $beatId, $source, (int) $pitch, self::keysKey($beat, $part)), ...self::notes($part)];
+                $along[] = ['note' => (int) $pitch, 'url' => \sprintf('/beats/%d/keys/%s/%d/%s', $beatId, $source, (int) $pitch, self::keysKey($beat, $part)), ...self::notes($beat, $part)];
             }
         }
         $amp = $pad->treatment->amp;
@@ -105,13 +115,18 @@ final readonly class PadSound
         ];
     }
 
-    /** @return array{part: string, single: bool, held: bool, releaseMs: float, bend: float, power: float, voices: int, low: int, high: int}|array{} how notes of an instrument behave; nothing for a kit */
-    public static function notes(Part $part): array
+    /** @return array<string, mixed> how notes of an instrument behave, and at which strengths they have to be fetched; nothing for a kit */
+    public static function notes(Beat $beat, Part $part): array
     {
         $keys = $part->keys;
 
         return null === $keys ? [] : [
+            'id' => $part->id,
             'part' => $part->id,
+            'strengths' => self::graded($beat, $keys->strengths(), $keys->channel, $keys->levelDb, $keys->treatment),
+            'turns' => $keys->answer->chooses() ? \count($keys->zones) : 1,
+            'chance' => Answer::Chance === $keys->answer,
+            'fresh' => Answer::Fresh === $keys->answer,
             'single' => $keys->single,
             'held' => $keys->held,
             'releaseMs' => $keys->treatment->amp->releaseMs,

@@ -40,6 +40,28 @@ final class TramAtTenTest extends DemoBeatCase
         }
     }
 
+    /** Folders beside one another, either slash, any case, includes; and nothing from outside the archive. */
+    public function testAKitOfOthersMakingComesInFromItsFolders(): void
+    {
+        $path = self::$folder.'/bank.zip';
+        copy(self::$folder.'/main.wav', self::$folder.'/hit.wav');
+        $zip = new \ZipArchive();
+        $zip->open($path, \ZipArchive::CREATE);
+        $zip->addFromString('Bank/Programs/Big kit.sfz', "#include \"inc\\map.inc\"\n<region> key=40 sample=..\\..\\..\\..\\etc\\passwd\n");
+        $zip->addFromString('Bank/Programs/inc/map.inc', "<control> default_path=..\\Samples\\\n<region> key=36 sample=Hit One.wav offset=100 end=4099\n<region> key=38 sample=hit one.WAV tune=5\n");
+        $zip->addFile(self::$folder.'/hit.wav', 'Bank/samples/hit one.wav');
+        $zip->addFromString('../../escaped.sfz', '<region> sample=x.wav');
+        $zip->close();
+        $said = self::console(['pestle:kit:in', $path], 0);
+        self::assertStringContainsString('Big kit: a kit of 2 pads with 2 sounds from 1 samples', $said);
+        self::assertMatchesRegularExpression('~not carried: \S*etc/passwd: the sample is not there~', $said);
+        self::assertFileDoesNotExist(\dirname(self::$folder, 2).'/escaped.sfz');
+        $kit = self::service(KitShelf::class)->named('Big kit') ?? throw new \LogicException();
+        $sheet = KitShelf::sheet(self::service(KitShelf::class)->version($kit->id, 1) ?? throw new \LogicException());
+        self::assertSame([[100, 4100, 0], [0, $sheet->pads['a2']->main()->end, 5]], array_map(static fn ($p): array => [$p->main()->start, $p->main()->end, $p->main()->tuneCents], array_values($sheet->pads)));
+        self::assertGreaterThan(44100, $sheet->pads['a2']->main()->end);
+    }
+
     public function testAKitGoesOutAsSfzAndComesBack(): void
     {
         $zip = self::$folder.'/Rain roof.zip';

@@ -22,14 +22,17 @@ use Pestle\Core\Song\Part;
  */
 final readonly class LoadKit implements Change
 {
-    /** @param list<string> $only pads of the sheet that are wanted; all of them when there are none */
-    private function __construct(private string $part, private KitSheet $sheet, private array $only, private ?string $shelf)
+    /**
+     * @param list<string> $only pads of the sheet that are wanted; all of them when there are none
+     * @param string|null  $onto where the one that is wanted goes; null for the place it has in its kit
+     */
+    private function __construct(private string $part, private KitSheet $sheet, private array $only, private ?string $onto, private ?string $shelf)
     {
     }
 
     public static function from(Fields $fields): self
     {
-        return new self($fields->id('part'), KitSheet::read($fields->nested('sheet')), $fields->has('only') ? $fields->ids('only', 640) : [], $fields->has('shelf') ? SongCodec::shelf($fields) : null);
+        return new self($fields->id('part'), KitSheet::read($fields->nested('sheet')), $fields->has('only') ? $fields->ids('only', 640) : [], $fields->has('onto') ? $fields->id('onto') : null, $fields->has('shelf') ? SongCodec::shelf($fields) : null);
     }
 
     public function apply(Beat $beat): Beat
@@ -83,6 +86,12 @@ final readonly class LoadKit implements Change
                 $places[KitSheet::bankId($i).$place] = $id;
             }
         }
+        if (null !== $this->onto && 1 === \count($this->only)) {
+            if ($kit->partOf($this->onto) !== $this->part) {
+                throw InvalidChange::field('onto', 'must be a place of this kit.');
+            }
+            $places[$this->only[0]] = $this->onto;
+        }
         $mixer = $beat->mixer;
         $renamed = static fn (string $other): ?string => $places[$other] ?? null;
         foreach ($this->sheet->pads as $id => $pad) {
@@ -118,7 +127,11 @@ final readonly class LoadKit implements Change
 
     public function label(Beat $beat): string
     {
-        return [] === $this->only ? rtrim($this->sheet->name.' under '.(($beat->parts[$this->part] ?? null)->name ?? 'a new part')) : \count($this->only).' pads of '.$this->sheet->name;
+        return match (\count($this->only)) {
+            0 => $this->sheet->name.' under '.(($beat->parts[$this->part] ?? null)->name ?? 'a new part'),
+            1 => ($this->sheet->pads[$this->only[0]]->name ?? 'A pad').' of '.$this->sheet->name,
+            default => \count($this->only).' pads of '.$this->sheet->name,
+        };
     }
 
     public function touches(): array

@@ -94,12 +94,12 @@ final class Text
         return strtr($line, $this->defined);
     }
 
-    /** A path with forward slashes, without "." and, as far as they lead anywhere, "..". */
+    /** A path with forward slashes, without "." and without ".." but for those it begins with. */
     public static function cleaned(string $path): string
     {
         $parts = [];
         foreach (explode('/', strtr($path, '\\', '/')) as $part) {
-            if ('..' === $part) {
+            if ('..' === $part && [] !== $parts && '..' !== end($parts)) {
                 array_pop($parts);
             } elseif ('' !== $part && '.' !== $part) {
                 $parts[] = $part;

@@ -38,6 +38,9 @@ final class KitChangesTest extends TestCase
         // Some of its pads only, and into a part of its own.
         $some = RandomBeats::changed($other, [['type' => 'load-kit', 'part' => 'part-1', 'sheet' => $json = BeatCodec::json($sheet->toArray()), 'only' => ['a1']]]);
         self::assertSame(['Snare there', 'Crack', 'Kick there', 'Swell there'], array_column($some->kit->pads, 'name'));
+        $onto = RandomBeats::changed($other, [['type' => 'load-kit', 'part' => 'part-1', 'sheet' => $json, 'only' => ['a1'], 'onto' => 'a5']]);
+        self::assertSame(['Snare there', 'Crack', 'Swell there'], array_column($onto->kit->pads, 'name'));
+        self::assertSame($other->pad('a5')->channel, $onto->pad('a5')->channel);
         $beside = RandomBeats::changed($other, [['type' => 'load-kit', 'part' => 'part-2', 'sheet' => $json]]);
         self::assertSame(['a0', 'a5', 'a7', 'b0', 'b1', 'b2'], array_map(strval(...), array_keys($beside->kit->pads)));
         self::assertSame(['b1'], $beside->pad('b0')->along);
