@@ -89,7 +89,7 @@ final class WorkspacesTest extends PageCase
         }
         $this->click('input[name=mode][value=held]');
         $this->wait('JSON.parse(document.querySelector("#pad-a1").dataset.play).held');
-        self::assertStringContainsString('choke 4', $this->text('section[aria-label="Pads of the bank"] [aria-current]'));
+        self::assertStringContainsString('choke 4', $this->text('section[aria-label="Pads of the bank"] .choice[aria-current]'));
         // A value out of range is refused with a sentence, and what was there stays.
         $this->set('input[type=number][name=levelDb]', '99');
         $this->wait("document.querySelector('#notice').textContent.includes('levelDb must be a number from -60 to 12.')");
