@@ -63,6 +63,8 @@ final readonly class DeliverHandler
                 $this->pack($delivery, $beat, $made, $work);
                 // The files stand before it is said that they do: whoever is told can take them away.
                 $files->rename($work, $folder);
+                // Nor is it said before all that there is to say is stored.
+                $this->entities->flush();
                 if (!$this->deliveries->finish($delivery)) {
                     $files->remove($folder);
                 }
