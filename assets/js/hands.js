@@ -2,7 +2,7 @@
 
 import { page } from './page.js';
 import { player } from './audio/player.js';
-import { heardAt } from './audio/context.js';
+import { audio, heardAt } from './audio/context.js';
 import { release, strike } from './audio/pads.js';
 import { recorder } from './recorder.js';
 
@@ -125,7 +125,7 @@ function struck(source, element, velocity, moment, sounding, hold, roll, grade =
     });
     if (roll) {
         recorder.strike(source, velocity, roll.ticks, false, roll.lengthTicks, grade);
-        letVoicesGo(sounding, roll.at + roll.seconds - heardAt());
+        letVoicesGo(sounding, roll.at + roll.seconds - audio().currentTime);
 
         return;
     }

@@ -266,10 +266,10 @@ final class Engine
     {
         $chain = new MixChain($beat->withMixer($beat->mixer->only($channel)), $this->sounds, SegmentCache::none());
         $sound = '';
-        $end = min(max([0, ...array_map(static fn (Voice $v): int => $v->length, $struck)]), self::STRUCK_SECONDS * Beat::SAMPLE_RATE);
+        $end = min(max([0, ...array_map(static fn (Voice $v): int => $v->end(), $struck)]), self::STRUCK_SECONDS * Beat::SAMPLE_RATE);
         for ($at = 0; $at < $end; $at += Segment::FRAMES) {
             $segment = new Segment(intdiv($at, Segment::FRAMES), $at, min(Segment::FRAMES, $end - $at));
-            $segment->voices[$source] = array_map(static fn (Voice $v): array => [$v, -$at], $struck);
+            $segment->voices[$source] = array_map(static fn (Voice $v): array => [$v, $v->start - $at], $struck);
             $moment = $chain->advance($segment);
             $sound .= null === $moment ? '' : self::pcm($moment->mix);
             yield;

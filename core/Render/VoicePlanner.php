@@ -143,7 +143,10 @@ final class VoicePlanner
     {
         $voices = [];
         foreach ($keys->answering($strike->pitch, $strike->velocity, $strike->turn) as $zone) {
-            $voice = $this->placed($this->zoneSounding($keys, $zone, $strike, $before), $strike->frame + Contour::frames($zone->sound->delayMs), $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, ...$this->zoneGains($keys, $zone, $strike));
+            $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $this->beat->tempo);
+            $gain = Decibels::toGain($keys->levelDb + $zone->sound->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
+            [$left, $right] = true === $shaping?->swings() ? [1.0, 1.0] : Panning::gains($zone->sound->pan);
+            $voice = $this->placed($this->zoneSounding($keys, $zone, $strike->pitch, $before, $shaping), $strike->frame + Contour::frames($zone->sound->delayMs), $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, $gain * $left, $gain * $right);
             if (null !== $voice) {
                 $voices[] = $voice;
             }
@@ -152,22 +155,13 @@ final class VoicePlanner
         return $voices;
     }
 
-    private function zoneSounding(Keys $keys, Zone $zone, Strike $strike, ?int $before): Sounding
+    private function zoneSounding(Keys $keys, Zone $zone, int $pitch, ?int $before, ?Shaping $shaping): Sounding
     {
-        [$sound, $cents] = $this->pitched($keys, $zone, $zone->tuneCents($strike->pitch) ?? 0);
+        [$sound, $cents] = $this->pitched($keys, $zone, $zone->tuneCents($pitch) ?? 0);
         [$sample, $from, $length] = $this->stretchedZone($zone->sound, $sound, $cents);
         $round = $keys->held ? $this->round($zone->sound->loopStart, $zone->sound->loopEnd, $sample, $cents, $from) : null;
 
-        return new Sounding($sample, $cents, $from, $length, $round, self::glide($keys, $strike->pitch, $before), Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $this->beat->tempo));
-    }
-
-    /** @return array{float, float} */
-    private function zoneGains(Keys $keys, Zone $zone, Strike $strike): array
-    {
-        $gain = Decibels::toGain($keys->levelDb + $zone->sound->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
-        [$left, $right] = Shaping::of($keys->treatment, $strike->velocity, 0.0, $zone->sound->pan, $this->beat->tempo)?->swings() ? [1.0, 1.0] : Panning::gains($zone->sound->pan);
-
-        return [$gain * $left, $gain * $right];
+        return new Sounding($sample, $cents, $from, $length, $round, self::glide($keys, $pitch, $before), $shaping);
     }
 
     /** @return array{string, int, int} as played() */

@@ -149,7 +149,7 @@ final class EngineTest extends TestCase
     /** A struck pad is to the bit what the beat would be with nothing but that hit. */
     public function testAPadIsHeardThroughAllLinesItMeets(): void
     {
-        $beat = RandomBeats::changed($this->beats->parts(1), [['type' => 'set-layer', 'pad' => 'a0', 'start' => 0], ['type' => 'set-pad', 'pad' => 'a0', 'mode' => 'one-shot'], ['type' => 'set', 'under' => 'mixer', 'master/gainDb' => 12, 'c1/mute' => 0]]);
+        $beat = RandomBeats::changed($this->beats->parts(1), [['type' => 'set-layer', 'pad' => 'a0', 'delayMs' => 12.5], ['type' => 'set-pad', 'pad' => 'a0', 'mode' => 'one-shot'], ['type' => 'set', 'under' => 'mixer', 'master/gainDb' => 12, 'c1/mute' => 0]]);
         foreach ([127, 60] as $velocity) {
             [$answer, $struck] = $this->client->ask(['op' => 'pad', 'beat' => BeatCodec::encode($beat), 'pad' => 'a0', 'velocity' => $velocity]);
             self::assertSame(\strlen($struck), 8 * self::int($answer['frames']));
