@@ -101,6 +101,9 @@ document.addEventListener('keydown', (event) => {
     }
 });
 
+// One request takes no more than 8 MB, what frames the files counted in.
+const KIT_BYTES = 7_000_000;
+
 // The shelf: kits are saved, found, heard under what plays, brought in and taken off.
 async function post(url, body) {
     const json = !(body instanceof FormData);
@@ -133,8 +136,15 @@ document.addEventListener('submit', async (event) => {
 
 document.addEventListener('change', async (event) => {
     if (event.target.matches('[data-shelf-in]')) {
+        const files = [...event.target.files];
+        if (files.reduce((sum, file) => sum + file.size, 0) > KIT_BYTES) {
+            event.target.value = '';
+            notice(`${files[0].name}: a kit of more than 7 MB comes in from the command line: bin/console pestle:kit:in ${files[0].name}`, { bad: true });
+
+            return;
+        }
         const form = new FormData();
-        [...event.target.files].forEach((file) => form.append('files[]', file));
+        files.forEach((file) => form.append('files[]', file));
         notice('Bringing it in …');
         const answer = await post('/kits', form);
         event.target.value = '';
