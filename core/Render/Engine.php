@@ -14,11 +14,11 @@ use Pestle\Core\Beat\Passage;
 final class Engine
 {
     private const REMEMBERED = 24;
-    /** Longest sound of a struck pad, in seconds. */
-    private const STRUCK_SECONDS = 30;
     /** A loop that lasts longer is played in pieces, as the whole beat is. */
     private const WHOLE_SECONDS = 30;
     private const MOST_READERS = 4;
+    /** Struck sounds of which the rest may be asked for. */
+    private const MOST_BEGUN = 16;
 
     private readonly PadSounds $sounds;
     private readonly Renderer $renderer;
@@ -26,6 +26,8 @@ final class Engine
     private array $sent = [];
     /** @var list<PlanReader> the one used last first */
     private array $readers = [];
+    /** @var array<string, Struck> by what was struck; the one used longest ago comes first */
+    private array $begun = [];
 
     public function __construct(SampleLibrary $library, private readonly SegmentCache $cache, int $sampleFrames = 2_500_000)
     {
@@ -98,8 +100,9 @@ final class Engine
         return yield from match ($text('op')) {
             'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('what'), $text('have')),
             'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('count', 8)),
-            'pad' => $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127), $number('turn', 0), $text('grade')),
-            'note' => $this->note(BeatCodec::decode($text('beat')), $text('part'), $number('pitch', 60), $number('velocity', 127), $number('turn', 0)),
+            'pad', 'note' => $this->struck($request, \array_key_exists('piece', $request) ? $number('piece', 0) : null, fn (): Struck => 'pad' === $text('op')
+                ? $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127), $number('turn', 0), $text('grade'))
+                : $this->note(BeatCodec::decode($text('beat')), $text('part'), $number('pitch', 60), $number('velocity', 127), $number('turn', 0))),
             default => throw new InvalidChange('The engine knows loop, piece, pad and note.'),
         };
     }
@@ -142,7 +145,7 @@ final class Engine
             }
             $keys[$i] = $moment->key;
             $places[$i] = [$moment->segment->start, $moment->segment->frames];
-            $sound[$i] = ($known[$i] ?? '') === $moment->key ? null : self::pcm($moment->mix);
+            $sound[$i] = ($known[$i] ?? '') === $moment->key ? null : $moment->mix->sound();
             $meters->add($moment);
             yield;
         }
@@ -186,7 +189,7 @@ final class Engine
             $meters = new Meters($beat);
             while (\count($sound) < min(64, max(1, $count)) && null !== $moment = $reader->next()) {
                 $start = [] === $sound ? $moment->segment->start : $start;
-                $sound[] = self::pcm($moment->mix);
+                $sound[] = $moment->mix->sound();
                 $meters->add($moment);
                 yield;
             }
@@ -230,58 +233,53 @@ final class Engine
         return $reader;
     }
 
-    /**
-     * A pad struck: the sounds that answer a velocity, as loud as it makes them before what is not linear.
-     *
-     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
-     */
-    private function pad(Beat $beat, string $id, int $velocity, int $turn, string $grade): \Generator
+    /** A pad struck: the sounds that answer a velocity, as loud as it makes them before what is not linear. */
+    private function pad(Beat $beat, string $id, int $velocity, int $turn, string $grade): Struck
     {
         $pad = $beat->soundingPad($id) ?? $beat->pad($id);
         $pad = '' === $grade ? $pad : $pad->graded($grade);
 
-        return yield from $this->struck($beat, $pad->channel, $id, (new VoicePlanner($beat, $this->sounds))->struck($pad, $velocity, $turn));
+        return new Struck($beat, $pad->channel, $id, (new VoicePlanner($beat, $this->sounds))->struck($pad, $velocity, $turn), $this->sounds);
     }
 
-    /**
-     * A note of an instrument, as long as it lasts.
-     *
-     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
-     */
-    private function note(Beat $beat, string $part, int $pitch, int $velocity, int $turn): \Generator
+    /** A note of an instrument, as long as it lasts. */
+    private function note(Beat $beat, string $part, int $pitch, int $velocity, int $turn): Struck
     {
         $keys = $beat->part($part)->keys ?? throw new InvalidChange('This part is a kit: strike its pads.');
 
-        return yield from $this->struck($beat, $keys->channel, $part, (new VoicePlanner($beat, $this->sounds))->note($keys, $pitch, $velocity, $turn));
+        return new Struck($beat, $keys->channel, $part, (new VoicePlanner($beat, $this->sounds))->note($keys, $pitch, $velocity, $turn), $this->sounds);
     }
 
     /**
-     * Through all lines it meets on its way, with nothing else in them.
+     * The whole of what is struck, or a piece of it: the first is short, so that it is soon there.
      *
-     * @param list<Voice> $struck
+     * @param array<string, mixed> $request
+     * @param int|null             $piece   from 0 on; null for the whole
+     * @param \Closure(): Struck   $begin
      *
      * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
-    private function struck(Beat $beat, string $channel, string $source, array $struck): \Generator
+    private function struck(array $request, ?int $piece, \Closure $begin): \Generator
     {
-        $chain = new MixChain($beat->withMixer($beat->mixer->only($channel)), $this->sounds, SegmentCache::none());
-        $sound = '';
-        $end = min(max([0, ...array_map(static fn (Voice $v): int => $v->end(), $struck)]), self::STRUCK_SECONDS * Beat::SAMPLE_RATE);
-        for ($at = 0; $at < $end; $at += Segment::FRAMES) {
-            $segment = new Segment(intdiv($at, Segment::FRAMES), $at, min(Segment::FRAMES, $end - $at));
-            $segment->voices[$source] = array_map(static fn (Voice $v): array => [$v, $v->start - $at], $struck);
-            $moment = $chain->advance($segment);
-            $sound .= null === $moment ? '' : self::pcm($moment->mix);
-            yield;
+        unset($request['piece']);
+        $name = hash('xxh128', serialize($request));
+        $struck = $this->begun[$name] ?? null;
+        // Nobody else goes on with it meanwhile.
+        unset($this->begun[$name]);
+        if (null === $struck || $struck->pieces !== $piece) {
+            $struck = $begin();
         }
-        $last = $chain->finish();
-        $sound .= null === $last ? '' : self::pcm($last->mix);
+        $sound = '';
+        while (!$struck->isOver() && (null === $piece || $struck->pieces <= $piece)) {
+            $wanted = null === $piece || $struck->pieces === $piece;
+            $made = yield from $struck->piece();
+            $sound .= $wanted ? $made : '';
+        }
+        if (!$struck->isOver()) {
+            $this->begun[$name] = $struck;
+            $this->begun = \array_slice($this->begun, -self::MOST_BEGUN, null, true);
+        }
 
-        return [['rate' => Beat::SAMPLE_RATE, 'frames' => \strlen($sound) >> 3], $sound];
-    }
-
-    private static function pcm(Rendered $rendered): string
-    {
-        return $rendered->packed() ?: str_repeat("\0", 8 * $rendered->frames);
+        return [['rate' => Beat::SAMPLE_RATE, 'frames' => \strlen($sound) >> 3, 'more' => !$struck->isOver()], $sound];
     }
 }

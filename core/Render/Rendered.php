@@ -64,6 +64,12 @@ final class Rendered
         return $this->peaks ??= $this->isSilent() ? [] : self::measure($this->block());
     }
 
+    /** As packed(), with silence written out. */
+    public function sound(): string
+    {
+        return $this->packed() ?: str_repeat("\0", 8 * $this->frames);
+    }
+
     /** Interleaved little-endian 32-bit integers of 2^-23; empty for silence. */
     public function packed(): string
     {

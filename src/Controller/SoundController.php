@@ -71,10 +71,8 @@ final class SoundController extends AbstractController
         $json = $this->beats->json($record);
         $beat = BeatCodec::decode($json);
         $current = PadSound::keysKey($beat, $beat->part($part)) === $key;
-        $response = $this->answer(['op' => 'note', 'beat' => $json, 'part' => $part, 'pitch' => min(127, $pitch), 'velocity' => max(1, min(127, (int) $request->query->get('velocity', '127'))), 'turn' => max(0, (int) $request->query->get('turn', '0'))], $current ? [] : ['old' => true]);
-        $response->headers->set('Cache-Control', $current ? 'private, max-age=86400, immutable' : 'no-store');
 
-        return $response;
+        return $this->struck(['op' => 'note', 'beat' => $json, 'part' => $part, 'pitch' => min(127, $pitch)], $request, $current);
     }
 
     /** A pad struck with a velocity; the key in the address changes with its sound. What crossed a change is said to be "old" and not kept under its name. */
@@ -84,8 +82,21 @@ final class SoundController extends AbstractController
         $json = $this->beats->json($record);
         $beat = BeatCodec::decode($json);
         $current = PadSound::key($beat, $beat->pad($pad)) === $key;
-        $response = $this->answer(['op' => 'pad', 'beat' => $json, 'pad' => $pad, 'velocity' => max(1, min(127, (int) $request->query->get('velocity', '127'))), 'turn' => max(0, (int) $request->query->get('turn', '0')), 'grade' => $request->query->getString('grade')], $current ? [] : ['old' => true]);
-        $response->headers->set('Cache-Control', $current ? 'private, max-age=86400, immutable' : 'no-store');
+
+        return $this->struck(['op' => 'pad', 'beat' => $json, 'pad' => $pad, 'grade' => $request->query->getString('grade')], $request, $current);
+    }
+
+    /**
+     * What is struck with a velocity, one of its sounds where they answer in turn; the whole of it, or piece after piece.
+     *
+     * @param array<string, mixed> $what
+     */
+    private function struck(array $what, Request $request, bool $current): Response
+    {
+        $asked = $request->query;
+        $piece = $asked->has('piece') ? ['piece' => max(0, min(30, (int) $asked->get('piece')))] : [];
+        $response = $this->answer([...$what, 'velocity' => max(1, min(127, (int) $asked->get('velocity', '127'))), 'turn' => max(0, (int) $asked->get('turn', '0')), ...$piece], $current ? [] : ['old' => true]);
+        $response->headers->set('Cache-Control', $current && [] === $piece ? 'private, max-age=86400, immutable' : 'no-store');
 
         return $response;
     }

@@ -53,24 +53,63 @@ function say(progress) {
     notice(progress === null ? 'Working out the edits …' : `Working out the edits: ${Math.round(100 * progress)} %`);
 }
 
+async function load(url) {
+    const response = await patiently(url, say);
+    if (!response.ok) {
+        throw new Error((await response.json()).error);
+    }
+
+    return readSound(await response.arrayBuffer());
+}
+
+function remember(url, loading) {
+    loading.catch(() => sounds.delete(url));
+    sounds.set(url, loading);
+    if (sounds.size > MOST_SOUNDS) {
+        sounds.delete(sounds.keys().next().value);
+    }
+}
+
 /** Fetches a sound once; the same address is the same sound. */
 export function fetchSound(url) {
     if (!sounds.has(url)) {
-        const loading = patiently(url, say).then(async (response) => {
-            if (!response.ok) {
-                throw new Error((await response.json()).error);
-            }
-
-            return readSound(await response.arrayBuffer());
-        });
-        loading.catch(() => sounds.delete(url));
-        sounds.set(url, loading);
-        if (sounds.size > MOST_SOUNDS) {
-            sounds.delete(sounds.keys().next().value);
-        }
+        remember(url, load(url));
     }
 
     return sounds.get(url);
+}
+
+/** Pieces of sounds that are on their way, by address. */
+const begun = new Map();
+
+/**
+ * A sound that is wanted at once and not there yet: gives what fetches its pieces, by number from 0 on; the last one's
+ * answer has no "more". Null where the whole is there, or nearly.
+ */
+export function piecesOf(url) {
+    if (!sounds.has(url)) {
+        const pieces = [];
+        const piece = (n) => { pieces[n] ??= load(`${url}&piece=${n}`); return pieces[n]; };
+        begun.set(url, piece);
+        remember(url, allOf(piece).finally(() => begun.delete(url)));
+    }
+
+    return begun.get(url) ?? null;
+}
+
+async function allOf(piece) {
+    const all = [];
+    do {
+        all.push(await piece(all.length));
+    } while (all.at(-1).answer.more);
+    const join = (side) => {
+        const whole = new Float32Array(all.reduce((sum, one) => sum + one[side].length, 0));
+        all.reduce((at, one) => { whole.set(one[side], at); return at + one[side].length; }, 0);
+
+        return whole;
+    };
+
+    return { answer: all[0].answer, left: join('left'), right: join('right') };
 }
 
 /** For what came under the name of another state of the beat. */

@@ -1,13 +1,16 @@
 // Struck pads and notes: sounds rendered by PHP at some strengths, played at once. What lies between two of them is gain here.
 // What a strike ends, and how a held one dies away, follows the rules by which PHP renders them.
 
-import { audio, fetchSound, forgetSound, RATE, toBuffer } from './context.js';
+import { audio, fetchSound, forgetSound, piecesOf, RATE, toBuffer } from './context.js';
 
 /** As PHP's: frames in which a voice dies that another ends, and that is let go without a release. */
 const CHOKE_SECONDS = 256 / RATE;
 const LET_GO_SECONDS = 96 / RATE;
 const buffers = new WeakMap();
 let voices = [];
+
+/** What is put together of pieces begins so much later, so that each can be placed to the frame. */
+const AHEAD_SECONDS = 256 / RATE;
 
 const SETTLE_MS = 250;
 let wanted = [];
@@ -32,12 +35,10 @@ export async function prefetch(urls) {
  */
 export async function strike({ url, gain, says, ends, at = 0 }) {
     const context = audio();
-    const sound = await fetchSound(url);
+    const pieces = piecesOf(url);
+    const sound = await (pieces ? pieces(0) : fetchSound(url));
     if (sound.answer.old || sound.answer.working !== undefined) {
         forgetSound(url);
-    }
-    if (!buffers.has(sound)) {
-        buffers.set(sound, toBuffer(sound.left, sound.right));
     }
     const now = Math.max(context.currentTime, at);
     for (const voice of [...voices]) {
@@ -49,8 +50,36 @@ export async function strike({ url, gain, says, ends, at = 0 }) {
             silence(voice, now, CHOKE_SECONDS);
         }
     }
+    if (!pieces) {
+        return sounding({ ends: { ...ends } }, bufferOf(sound), gain, { at });
+    }
+    const start = Math.ceil(Math.max(now, context.currentTime + AHEAD_SECONDS) * RATE) / RATE;
+    const voice = sounding({ ends: { ...ends } }, bufferOf(sound), gain, { at: start });
+    goOn(voice, pieces, sound);
 
-    return sounding({ ends: { ...ends } }, buffers.get(sound), gain, { at });
+    return voice;
+}
+
+function bufferOf(sound) {
+    if (!buffers.has(sound)) {
+        buffers.set(sound, toBuffer(sound.left, sound.right));
+    }
+
+    return buffers.get(sound);
+}
+
+/** Piece after piece behind the first, each where the one before ends; one that comes late is joined where it would be by then. */
+async function goOn(voice, pieces, first) {
+    let frames = first.left.length;
+    for (let n = 1, last = first; last.answer.more; n += 1) {
+        last = await pieces(n);
+        const due = voice.started + frames / RATE;
+        const late = Math.max(0, audio().currentTime + AHEAD_SECONDS - due);
+        if (!voice.stopped && late < last.left.length / RATE) {
+            add(voice, bufferOf(last), late > 0 ? due + late : due, late);
+        }
+        frames += last.left.length;
+    }
 }
 
 /**
@@ -63,11 +92,8 @@ export async function audition(url, from = 0, seconds = undefined, round = false
     for (const voice of voices.filter((v) => v.audition && !goesOn)) {
         silence(voice, context.currentTime, CHOKE_SECONDS);
     }
-    if (!buffers.has(sound)) {
-        buffers.set(sound, toBuffer(sound.left, sound.right));
-    }
 
-    return sounding({ audition: true, round, ends: {} }, buffers.get(sound), 1, { from, seconds, at });
+    return sounding({ audition: true, round, ends: {} }, bufferOf(sound), 1, { from, seconds, at });
 }
 
 /** Ends what is listened to. */
@@ -79,22 +105,41 @@ export function hush() {
 
 function sounding(voice, buffer, level, { from = 0, seconds = undefined, at = 0 }) {
     const context = audio();
-    const source = context.createBufferSource();
     const gain = context.createGain();
-    source.buffer = buffer;
     gain.gain.value = level;
-    source.connect(gain).connect(context.destination);
+    gain.connect(context.destination);
+    const playing = { ...voice, sources: [], gain, level, started: Math.max(at, context.currentTime) - from };
+    voices.push(playing);
+    add(playing, buffer, at, from, seconds);
+
+    return playing;
+}
+
+function add(voice, buffer, at, from, seconds = undefined) {
+    const source = audio().createBufferSource();
+    source.buffer = buffer;
+    source.connect(voice.gain);
     if (voice.round) {
         Object.assign(source, { loop: true, loopStart: from, loopEnd: from + seconds });
         source.start(at, from);
     } else {
         source.start(at, from, seconds);
     }
-    const playing = { ...voice, source, gain, level, started: Math.max(at, context.currentTime) - from };
-    voices.push(playing);
-    source.addEventListener('ended', () => { voices = voices.filter((v) => v !== playing); });
+    voice.sources.push(source);
+    source.addEventListener('ended', () => {
+        voice.sources = voice.sources.filter((other) => other !== source);
+        if (voice.sources.length === 0) {
+            voices = voices.filter((v) => v !== voice);
+        }
+    });
+    if (voice.stopsAt !== undefined) {
+        source.stop(Math.max(at, voice.stopsAt));
+    }
+}
 
-    return playing;
+function stop(voice, at) {
+    voice.stopsAt = at;
+    voice.sources.forEach((source) => source.stop(at));
 }
 
 /** Lets a voice die away as its release says, at once or a little later. */
@@ -109,7 +154,7 @@ export function release(voice, { seconds = 0, bend = 0, later = 0 } = {}) {
     const k = 6 * bend;
     const curve = Float32Array.from({ length: 64 }, (_, i) => voice.level * (1 - (1 - Math.exp(-k * i / 63)) / (1 - Math.exp(-k))));
     voice.gain.gain.setValueCurveAtTime(curve, at, seconds);
-    voice.source.stop(at + seconds);
+    stop(voice, at + seconds);
 }
 
 function silence(voice, now, seconds) {
@@ -119,5 +164,5 @@ function silence(voice, now, seconds) {
     // From where it is by then, which may be on its way down.
     gain.cancelAndHoldAtTime(now);
     gain.linearRampToValueAtTime(0, now + seconds);
-    voice.source.stop(now + seconds);
+    stop(voice, now + seconds);
 }
