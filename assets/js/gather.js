@@ -141,22 +141,73 @@ async function arrived(id) {
 }
 
 /** What can be meant by several files on one pad, with what the line that reports it calls it. */
-const READINGS = { free: 'On free pads', replace: 'Replace from here', stack: 'Stack on this pad', strength: 'Answer by strength' };
+const READINGS = { free: 'On free pads', replace: 'Replace from here', stack: 'Stack on this pad', strength: 'Answer by strength', turn: 'Answer in turn' };
 
-/** Several sounds on pads from one on; the line that reports it offers the other readings. */
-async function land(pad, samples, how = 'free') {
-    const sounds = samples.map(({ hash, name, frames, role, peakDb }) => ({ sample: hash, name, frames, role, peakDb }));
-    const made = await change({ type: 'land-sounds', pad, how, sounds });
+/** What was taken for likeliest, in the line that reports it. */
+const LIKELIEST = { free: 'on free pads', stack: 'one strike by several microphones: trimmed together and stacked', strength: 'one sound struck softly and hard: answers by strength', turn: 'one sound struck several times: answers in turn' };
+
+/** How several samples belong together, as it is heard: {how, start, end, roots}. */
+function together(samples) {
+    return ask('/uploads/together', { method: 'POST', body: JSON.stringify({ samples: samples.map(({ hash }) => hash) }), headers: { 'Content-Type': 'application/json' } });
+}
+
+/** Several sounds on pads from one on, the likeliest way; the line that reports it offers the other readings. */
+async function land(pad, samples, how = null, belong = null) {
+    belong ??= await together(samples);
+    const chosen = how ?? belong.how;
+    const trim = chosen === 'stack' && belong.start !== null;
+    const sounds = samples.map(({ hash, name, frames, role, peakDb }) => ({ sample: hash, name, frames, role, peakDb, ...(trim ? { start: Math.min(belong.start, frames - 1), end: Math.min(belong.end, frames) } : {}) }));
+    const made = await change({ type: 'land-sounds', pad, how: chosen, sounds });
     if (made) {
-        const others = Object.keys(READINGS).filter((other) => other !== how);
-        const actions = others.map((other) => [READINGS[other], async () => { await undo(); await land(pad, samples, other); }]);
-        notice(`${samples.length} sounds: ${READINGS[how].toLowerCase()}.`, { actions: Object.fromEntries(actions), seconds: 20 });
+        const others = Object.keys(READINGS).filter((other) => other !== chosen);
+        const actions = Object.fromEntries(others.map((other) => [READINGS[other], async () => { await undo(); await land(pad, samples, other, belong); }]));
+        notice(`${samples.length} sounds: ${how === null ? LIKELIEST[chosen] : READINGS[chosen].toLowerCase()}.`, { actions: { ...actions, ...onKeys(samples, belong, true) }, seconds: 20 });
     }
 }
 
-/** Brings files in; onto a pad, or from it on. Gives the samples. */
-export async function take(files, pad = null) {
-    const wasEmpty = document.querySelectorAll('.pad[data-pad]').length === 0;
+/** Recorded notes as changes name them, and how many have none that was heard or read in their names. */
+function recordedNotes(samples, { roots }) {
+    const sounds = samples.map(({ hash, name, frames, peakDb }, i) => ({ sample: hash, name, frames, peakDb, rootCents: roots[i] })).filter((sound) => sound.rootCents !== null);
+
+    return { sounds, silent: samples.length - sounds.length };
+}
+
+/** Offers to play several notes as one instrument; nothing where they are none. */
+function onKeys(samples, belong, landed = false) {
+    const { sounds } = recordedNotes(samples, belong);
+    if (new Set(sounds.map(({ rootCents }) => Math.round(rootCents / 100))).size < 2 || sounds.length < samples.length) {
+        return {};
+    }
+
+    return {
+        'Play them on keys': async () => {
+            if (landed) {
+                await undo();
+            }
+            const { nextPart, section } = page();
+            if (await change({ type: 'add-part', id: nextPart, name: samples[0].name.replace(/[\s_-]*[A-Ga-g][#b♯♭]?-?\d.*$/u, '').trim() || 'Keys', sounds, section })) {
+                await goTo(`/beats/${page().beat}/kit?part=${nextPart}`);
+                notice(`${sounds.length} recorded notes are one instrument.`);
+            }
+        },
+    };
+}
+
+/** Brings recorded notes into an instrument, each at its own place. */
+async function takeNotes(files, part) {
+    const came = await comeIn(files);
+    if (came.length === 0) {
+        return;
+    }
+    const { sounds, silent } = recordedNotes(came, await together(came));
+    if (sounds.length === 0) {
+        notice('No note was heard in these sounds, nor stands one in their names. They are in the library.', { bad: true });
+    } else if (await change({ type: 'set-zones', part, sounds })) {
+        notice(`${sounds.length} recorded ${sounds.length === 1 ? 'note' : 'notes'} in the instrument, each over the keys around it.${silent > 0 ? ` ${silent} have no note and are in the library only.` : ''}`);
+    }
+}
+
+async function comeIn(files) {
     const came = [];
     for (const file of files) {
         const sample = await bringIn(file);
@@ -164,6 +215,14 @@ export async function take(files, pad = null) {
             came.push(sample);
         }
     }
+
+    return came;
+}
+
+/** Brings files in; onto a pad, or from it on. Gives the samples. */
+export async function take(files, pad = null) {
+    const wasEmpty = document.querySelectorAll('.pad[data-pad]').length === 0;
+    const came = await comeIn(files);
     if (pad && came.length === 1) {
         await fillPad(pad, came[0]);
     } else if (pad && came.length > 1) {
@@ -184,7 +243,7 @@ export async function take(files, pad = null) {
     if (loop && wasEmpty) {
         offerTempo(loop, words);
     } else {
-        notice(words);
+        notice(words, came.length > 1 ? { actions: onKeys(came, await together(came)), seconds: 15 } : {});
     }
     const song = came.find((sample) => !sample.heard);
     if (!loop && wasEmpty && song) {
@@ -278,13 +337,24 @@ for (const name of ['dragleave', 'drop', 'dragend']) {
 document.addEventListener('drop', (event) => {
     if (page() && event.dataTransfer.files.length > 0) {
         event.preventDefault();
-        take([...event.dataTransfer.files], dropTarget(event));
+        const instrument = event.target.closest?.('[data-drop-notes]');
+        if (instrument) {
+            takeNotes([...event.dataTransfer.files], instrument.dataset.dropNotes);
+        } else {
+            take([...event.dataTransfer.files], dropTarget(event));
+        }
     }
 });
 
 document.addEventListener('click', (event) => {
     if (event.target.closest('[data-pick-files]')) {
         document.getElementById('files').click();
+    }
+    const instrument = event.target.closest('[data-pick-notes]');
+    if (instrument) {
+        const input = Object.assign(document.createElement('input'), { type: 'file', multiple: true, accept: 'audio/*' });
+        input.addEventListener('change', () => { takeNotes([...input.files], instrument.dataset.pickNotes); });
+        input.click();
     }
     const button = event.target.closest('[data-audition]');
     if (button) {

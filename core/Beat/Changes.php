@@ -46,6 +46,7 @@ final class Changes
         'exchange-kit' => Change\ExchangeKit::class,
         'move-hits' => Change\MoveHits::class,
         'set-keys' => Change\SetKeys::class,
+        'set-zones' => Change\SetZones::class,
         'remove-part' => Change\RemovePart::class,
         'add-section' => Change\AddSection::class,
         'set-section' => Change\SetSection::class,

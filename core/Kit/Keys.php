@@ -22,6 +22,7 @@ final readonly class Keys implements Settable
      * @param int                  $voices   notes that sound at once; one more ends the one before them
      * @param float                $strength how much the strength of a note is heard: the power of its level
      * @param Answer               $answer   which of several zones answers that could
+     * @param bool                 $legato   whether a note that begins before the one before it is let go only moves its pitch, where they come one at a time
      */
     public function __construct(
         public array $zones,
@@ -37,6 +38,7 @@ final readonly class Keys implements Settable
         public float $strength = 1.5,
         public Answer $answer = Answer::All,
         public Treatment $treatment = new Treatment(new Envelope(releaseMs: self::RELEASE_MS, releaseBend: 0.0)),
+        public bool $legato = false,
     ) {
         if (\count($zones) > self::MAX_ZONES) {
             throw new \InvalidArgumentException(\sprintf('An instrument holds at most %d recorded notes.', self::MAX_ZONES));
@@ -50,6 +52,7 @@ final readonly class Keys implements Settable
     {
         return [
             'single' => Parameter::onOff('One note at a time'),
+            'legato' => Parameter::onOff('Legato'),
             'held' => Parameter::onOff('Length of notes', true),
             'even' => Parameter::onOff('High notes as long as low ones'),
             'glideMs' => Parameter::whole('Glide', 'ms', 0, 2000, 0),
@@ -69,7 +72,7 @@ final readonly class Keys implements Settable
 
     public function with(array $changed): static
     {
-        /** @var array{zones: non-empty-list<Zone>, channel: string, single: bool, held: bool, levelDb: float, low: int, high: int, glideMs: int, even: bool, voices: int, strength: float, answer: Answer, treatment: Treatment} $all */
+        /** @var array{zones: non-empty-list<Zone>, channel: string, single: bool, held: bool, levelDb: float, low: int, high: int, glideMs: int, even: bool, voices: int, strength: float, answer: Answer, treatment: Treatment, legato: bool} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);

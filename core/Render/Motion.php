@@ -9,7 +9,7 @@ use Pestle\Core\Signal\Bend;
 use Pestle\Core\Signal\StateVariable;
 
 /**
- * How a voice's pitch moves: its sweep and LFOs, in cents at every STEP frames, evenly in speed between them. Where in the
+ * How a voice's pitch moves: its sweep, its LFOs and the notes it goes on to, in cents at every STEP frames, evenly in speed between them. Where in the
  * sound a frame lies is the sum of all speeds before it, worked out once and kept.
  */
 final class Motion
@@ -29,21 +29,21 @@ final class Motion
     private array $places = [0.0];
 
     /** @param list<LfoWave> $lfos */
-    private function __construct(private readonly Sweep $sweep, private readonly array $lfos)
+    private function __construct(private readonly Sweep $sweep, private readonly array $lfos, private readonly ?Slides $slides)
     {
         $this->attack = 0.0 === $sweep->cents ? 0 : Contour::frames($sweep->attackMs);
         $this->decay = max(1, Contour::frames($sweep->decayMs));
-        $this->fastest = 2.0 ** ((max(0.0, $sweep->cents) + array_sum(array_map(static fn (LfoWave $l): float => $l->lfo->depth, $lfos))) / 1200.0);
-        $this->signature = implode(' ', [$sweep->cents, $this->attack, $this->decay, $sweep->bend, ...array_map(static fn (LfoWave $l): string => $l->signature, $lfos)]);
+        $this->fastest = 2.0 ** ((max(0.0, $sweep->cents) + ($slides->highest ?? 0.0) + array_sum(array_map(static fn (LfoWave $l): float => $l->lfo->depth, $lfos))) / 1200.0);
+        $this->signature = implode(' ', [$sweep->cents, $this->attack, $this->decay, $sweep->bend, ...array_map(static fn (LfoWave $l): string => $l->signature, $lfos), ...null === $slides ? [] : [$slides->signature]]);
     }
 
     /** @param list<LfoWave> $lfos */
-    public static function of(Sweep $sweep, array $lfos): ?self
+    public static function of(Sweep $sweep, array $lfos, ?Slides $slides = null): ?self
     {
-        if (0.0 === $sweep->cents && [] === $lfos) {
+        if (0.0 === $sweep->cents && [] === $lfos && null === $slides) {
             return null;
         }
-        $motion = new self($sweep, $lfos);
+        $motion = new self($sweep, $lfos, $slides);
         // Equal ones share the places they have been to.
         if (!isset(self::$shared[$motion->signature])) {
             self::$shared = \count(self::$shared) < self::MOST_SHARED ? self::$shared : [];
@@ -116,7 +116,8 @@ final class Motion
         $count = 64;
         $cents = [];
         for ($k = 0; $k < $count; ++$k) {
-            $cents[] = $this->swept(($step + $k + 0.5) * self::STEP);
+            $middle = ($step + $k + 0.5) * self::STEP;
+            $cents[] = $this->swept($middle) + ($this->slides?->at($middle) ?? 0.0);
         }
         foreach ($this->lfos as $lfo) {
             foreach ($lfo->values($step, $count) as $k => $value) {

@@ -28,11 +28,11 @@ final readonly class Shaping
     }
 
     /** @return self|null null where the sound stays as it is */
-    public static function of(Treatment $treatment, int $velocity, float $keyCents, float $pan, Tempo $tempo): ?self
+    public static function of(Treatment $treatment, int $velocity, float $keyCents, float $pan, Tempo $tempo, ?Slides $slides = null): ?self
     {
         $lfos = static fn (LfoTarget $target): array => array_map(static fn (Lfo $lfo): LfoWave => new LfoWave($lfo, $tempo), $treatment->lfos($target));
         $shaping = new self(
-            Motion::of($treatment->pitch, $lfos(LfoTarget::Pitch)),
+            Motion::of($treatment->pitch, $lfos(LfoTarget::Pitch), $slides),
             Tone::of($treatment->filter, $velocity, $keyCents, $lfos(LfoTarget::Cutoff)),
             Contour::of($treatment->amp, $lfos(LfoTarget::Level)),
             $pan,

@@ -13,6 +13,7 @@ final readonly class Strike
      * @param list<string>       $says   names under which it silences others
      * @param array<string, int> $ends   names that silence it: at the first strike that says it, the second, and so on
      * @param int                $turn   which of the pad's sounds answers, where they do so one at a time
+     * @param Slides|null        $slides other pitches its voice moves to while it sounds
      */
     public function __construct(
         public int $frame,
@@ -24,13 +25,28 @@ final readonly class Strike
         public float $ticks,
         public int $pitch = 0,
         public int $turn = 0,
+        public ?Slides $slides = null,
     ) {
     }
 
     /** The same, with another one of its sounds. */
     public function inTurn(int $turn): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $turn);
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $turn, $this->slides);
+    }
+
+    /** It goes on as another note, until that one is let go. */
+    public function goingOn(Slides $slides, float $ticks): self
+    {
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $ticks, $this->pitch, $this->turn, $slides);
+    }
+
+    /** Pitch at which it ends. */
+    public function lastPitch(): int
+    {
+        $moved = null === $this->slides ? 0.0 : $this->slides->targets[\count($this->slides->targets) - 1][1];
+
+        return $this->pitch + (int) round($moved / 100.0);
     }
 
     /** A pad that is struck: its earlier voices end, those of its choke group and of the pads it silences. */

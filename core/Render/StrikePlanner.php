@@ -40,7 +40,7 @@ final readonly class StrikePlanner
         $order = array_map(static fn (Strike $s): int => ($s->frame << 19) | ($places[$s->source] << 7) | $s->pitch, $strikes);
         asort($order);
 
-        return $this->inTurn(array_map(static fn (int $i): array => [$strikes[$i], $events[$i]], array_keys($order)));
+        return (new Legato($this->beat->tempo))->joined($this->inTurn(array_map(static fn (int $i): array => [$strikes[$i], $events[$i]], array_keys($order))));
     }
 
     /** @return list<Strike> the pad's own, and those of what sounds along with it */
@@ -135,7 +135,7 @@ final readonly class StrikePlanner
     {
         foreach ($strikes as $strike) {
             if ($strike->sound instanceof Keys) {
-                $pitches[$strike->source] = $strike->pitch;
+                $pitches[$strike->source] = $strike->lastPitch();
             }
         }
 

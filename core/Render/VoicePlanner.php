@@ -126,7 +126,7 @@ final class VoicePlanner
         foreach ($strikes as $i => $strike) {
             if ($strike->sound instanceof Keys) {
                 $sounding = $this->keysVoices($strike->sound, $strike, $cuts[$i], $wraps, $pitches[$strike->source] ?? null);
-                $pitches[$strike->source] = $strike->pitch;
+                $pitches[$strike->source] = $strike->lastPitch();
             } else {
                 $sounding = $this->padVoices($strike->sound, $strike, $cuts[$i], $wraps);
             }
@@ -143,7 +143,7 @@ final class VoicePlanner
     {
         $voices = [];
         foreach ($keys->answering($strike->pitch, $strike->velocity, $strike->turn) as $zone) {
-            $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $this->beat->tempo);
+            $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $this->beat->tempo, $strike->slides);
             $gain = Decibels::toGain($keys->levelDb + $zone->sound->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
             [$left, $right] = true === $shaping?->swings() ? [1.0, 1.0] : Panning::gains($zone->sound->pan);
             $voice = $this->placed($this->zoneSounding($keys, $zone, $strike->pitch, $before, $shaping), $strike->frame + Contour::frames($zone->sound->delayMs), $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, $gain * $left, $gain * $right);

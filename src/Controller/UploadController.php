@@ -3,6 +3,7 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\Upload;
+use Pestle\App\Gather\Dropped;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Gather\Uploads;
 use Pestle\App\Queue\Work;
@@ -86,6 +87,15 @@ final class UploadController extends AbstractController
         $upload = $this->uploads->resample($record, Resampling::name($beat, $what, $channel), $what, $channel, $fields->flag('wet'));
 
         return new JsonResponse(['id' => $upload->id], 201);
+    }
+
+    /** How several samples belong together: what they are likeliest to be on a pad, and their notes. */
+    #[Route('/together', methods: 'POST')]
+    public function together(Request $request, Dropped $dropped): Response
+    {
+        $samples = ChangeController::fields($request)['samples'] ?? null;
+
+        return new JsonResponse($dropped->read(\is_array($samples) ? array_values(array_filter($samples, is_string(...))) : []));
     }
 
     private function upload(string $id): Upload

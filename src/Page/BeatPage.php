@@ -185,6 +185,7 @@ final readonly class BeatPage
             'place' => $this->history->undoTo ?? 0,
             'section' => $this->section->id,
             'part' => $this->part->id,
+            'nextPart' => $this->beat->nextPartId(),
             'pattern' => $this->pattern?->id,
             'patternTicks' => $this->pattern->ticks ?? 0,
             'bar' => $this->meter()->barTicks(),

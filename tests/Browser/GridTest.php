@@ -118,18 +118,17 @@ final class GridTest extends ChopCase
         $this->assertNoErrors(['/pads/']);
     }
 
-    public function testSeveralFilesOnAPadAreReadInFourWays(): void
+    public function testSeveralFilesOnAPadAreReadTheLikeliestWayAndInOthers(): void
     {
         $this->newBeat();
         $strengths = "return JSON.parse(document.querySelector('#pad-a2').dataset.play).strengths";
         $names = "[...document.querySelectorAll('.pad[data-pad] .name')].map((n) => n.textContent).join(' ')";
-        $this->script("document.body.insertAdjacentHTML('beforeend', '<input type=file multiple id=dropped>'); document.querySelector('#dropped').addEventListener('change', (e) => document.querySelector('#pad-a2').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: (() => { const d = new DataTransfer(); [...e.target.files].forEach((f) => d.items.add(f)); return d; })() })))");
-        $this->element('#dropped')->sendKeys(implode("\n", array_map(self::hitFile(...), ['soft' => 0.1, 'loud' => 0.9, 'middle' => 0.4], ['soft', 'loud', 'middle'])));
-        $this->wait("$names === 'soft loud middle'", 30);
-        self::assertStringContainsString('3 sounds: on free pads.', $this->text('#notice'));
-        $this->clickText('Answer by strength');
-        $this->wait("$names === 'soft'");
+        $this->drop('#pad-a2', ...array_map(self::hitFile(...), ['soft' => 0.1, 'loud' => 0.9, 'middle' => 0.4], ['soft', 'loud', 'middle']));
+        $this->wait("$names === 'soft'", 30);
+        self::assertStringContainsString('3 sounds: one sound struck softly and hard: answers by strength.', $this->text('#notice'));
         self::assertSame([43, 85, 127], $this->script($strengths));
+        $this->clickText('On free pads');
+        $this->wait("$names === 'soft loud middle'");
         $this->clickText('Stack on this pad');
         $this->wait("document.querySelector('#notice').textContent.includes('stack on this pad')");
         self::assertSame([127], $this->script($strengths));

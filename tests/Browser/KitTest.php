@@ -5,6 +5,7 @@ namespace Pestle\Tests\Browser;
 use Facebook\WebDriver\WebDriverKeys;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Tests\Core\Sounds;
 
@@ -16,7 +17,7 @@ final class KitTest extends PageCase
     public function testAKitIsBuiltAndShaped(): void
     {
         $this->newKit();
-        $this->clickText('Answer by strength');
+        self::assertStringContainsString('answers by strength', $this->text('#notice'));
         $this->wait("document.querySelector('#pad-a0 .name')?.textContent === 'soft'");
         $this->clickText('Kit');
         $this->wait("document.querySelectorAll('.sound').length === 3");
@@ -159,13 +160,38 @@ final class KitTest extends PageCase
         $this->open('/');
         $this->clickText('New beat');
         $this->wait("location.pathname.startsWith('/beats/') && document.querySelector('#pad-a0')");
-        $this->script("document.body.insertAdjacentHTML('beforeend', '<input type=file multiple id=dropped>'); document.querySelector('#dropped').addEventListener('change', (e) => document.querySelector('#pad-a0').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: (() => { const d = new DataTransfer(); [...e.target.files].forEach((f) => d.items.add(f)); return d; })() })))");
         $folder = Sounds::folder();
         $files = [];
         foreach (['soft' => 0.1, 'middle' => 0.4, 'loud' => 0.9] as $name => $level) {
             WavWriter::copy(new MemorySource(Sounds::hit(9, 8000, $level), 44100), $files[] = $folder.'/'.$name.'.wav', SampleFormat::Int16);
         }
-        $this->element('#dropped')->sendKeys(implode("\n", $files));
-        $this->wait("document.querySelectorAll('.pad[data-pad]').length === 3 && document.querySelector('#notice').textContent.includes('3 sounds')");
+        $this->drop('#pad-a0', ...$files);
+        $this->wait("document.querySelector('#pad-a0[data-pad]') && document.querySelector('#notice').textContent.includes('3 sounds')");
+    }
+
+    public function testRecordedNotesBecomeAnInstrument(): void
+    {
+        $this->open('/');
+        $this->clickText('New beat');
+        $this->wait("location.pathname.startsWith('/beats/') && document.querySelector('#pad-a0')");
+        $folder = Sounds::folder();
+        $note = static function (string $name, float $hz) use ($folder): string {
+            $tone = Sounds::sine($hz, 30000);
+            WavWriter::copy(new MemorySource(new StereoBlock($tone, $tone), 44100), $path = $folder.'/'.$name.'.wav', SampleFormat::Int16);
+
+            return $path;
+        };
+        $this->drop('#pad-a0', $note('Jar A3', 220.0), $note('Jar E4', 329.63), $note('Jar A4', 440.0));
+        $this->wait("[...document.querySelectorAll('#notice button')].some((b) => b.textContent === 'Play them on keys')");
+        $this->clickText('Play them on keys');
+        $this->wait("location.pathname.endsWith('/kit') && document.querySelectorAll('.sound').length === 3");
+        $keys = "return [...document.querySelectorAll('.sound')].map((s) => s.getAttribute('aria-label').replace(/.*keys /, ''))";
+        self::assertSame(['C-1 to C4', 'C#4 to F#4', 'G4 to G9'], $this->script($keys));
+        // A note it has not got yet finds its place between the others; one without a name is heard.
+        $this->drop('[data-drop-notes]', $note('Found', 261.63));
+        $this->wait("document.querySelectorAll('.sound').length === 4");
+        self::assertSame(['C-1 to A#3', 'B3 to D4', 'D#4 to F#4', 'G4 to G9'], $this->script($keys));
+        self::assertStringContainsString('1 recorded note in the instrument', $this->text('#notice'));
+        $this->assertNoErrors(['/pads/', '/keys/']);
     }
 }

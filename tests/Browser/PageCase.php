@@ -100,6 +100,13 @@ abstract class PageCase extends TestCase
         ]);
     }
 
+    /** Files are dropped on what a selector names. */
+    protected function drop(string $selector, string ...$files): void
+    {
+        $this->script("document.querySelector('#dropped')?.remove(); document.body.insertAdjacentHTML('beforeend', '<input type=file multiple id=dropped>'); document.querySelector('#dropped').addEventListener('change', (e) => document.querySelector('$selector').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: (() => { const d = new DataTransfer(); [...e.target.files].forEach((f) => d.items.add(f)); return d; })() })))");
+        $this->element('#dropped')->sendKeys(implode("\n", $files));
+    }
+
     /** Runs a script that may await; player() is the page's own player. */
     protected function script(string $code, ?ChromeDriver $chrome = null): mixed
     {

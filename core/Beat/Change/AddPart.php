@@ -5,17 +5,19 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\RecordedNotes;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Zone;
+use Pestle\Core\Kit\Zones;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
 
 /**
- * Adds a part: a kit with an empty bank, or a sample to be played on keys, with a channel of its own. It gets an empty
+ * Adds a part: a kit with an empty bank, or a sample or several recorded notes to be played on keys, with a channel of its own. It gets an empty
  * pattern in the section that is named, so that it can be played and recorded at once.
  */
 final readonly class AddPart implements Change
@@ -26,7 +28,8 @@ final readonly class AddPart implements Change
 
     public static function from(Fields $fields): self
     {
-        $keys = !$fields->has('sample') ? null : new Keys([new Zone(
+        $keys = $fields->has('sounds') ? new Keys(Zones::spread(RecordedNotes::read($fields)), '') : null;
+        $keys ??= !$fields->has('sample') ? null : new Keys([new Zone(
             new Layer($fields->text('name'), $fields->hash('sample'), $fields->frame('start'), $fields->frame('end', $fields->frame('start') + 1)),
             $fields->whole('rootCents', 0, 100 * Zone::HIGHEST),
         )], '');

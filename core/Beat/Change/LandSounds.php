@@ -11,11 +11,12 @@ use Pestle\Core\Kit\Role;
 
 /**
  * Puts several sounds on pads from one pad on: on the free ones, in the place of what is there, all of them
- * stacked in this pad beside what it holds, or in this pad so that they answer by strength, the quietest to the softest strikes.
+ * stacked in this pad beside what it holds, or in this pad so that they answer by strength, the quietest to the softest
+ * strikes, or in turn.
  */
 final readonly class LandSounds implements Change
 {
-    private const HOW = ['free', 'replace', 'stack', 'strength'];
+    private const HOW = ['free', 'replace', 'stack', 'strength', 'turn'];
 
     /** @param non-empty-list<array{Layer, Role, float}> $sounds with role and peak in dB */
     private function __construct(private string $pad, private string $how, private array $sounds)
@@ -29,7 +30,7 @@ final readonly class LandSounds implements Change
             throw InvalidChange::field('how', 'must be one of: '.implode(', ', self::HOW).'.');
         }
         $sounds = array_map(static fn (Fields $f): array => [
-            new Layer($f->text('name'), $f->hash('sample'), 0, $f->frame('frames', 1)),
+            new Layer($f->text('name'), $f->hash('sample'), $start = $f->has('start') ? $f->frame('start') : 0, $f->has('end') ? $f->frame('end', $start + 1) : $f->frame('frames', $start + 1)),
             $f->choice('role', Role::class),
             $f->number('peakDb', -200.0, 60.0),
         ], $fields->rows('sounds', 128));
@@ -48,7 +49,7 @@ final readonly class LandSounds implements Change
         if (!$beat->kit->hasPlace($this->pad)) {
             throw InvalidChange::field('pad', 'must be a place in one of the banks.');
         }
-        if ('stack' === $this->how || 'strength' === $this->how) {
+        if (\in_array($this->how, ['stack', 'strength', 'turn'], true)) {
             return $this->stacked($beat);
         }
         $places = [];
@@ -73,13 +74,17 @@ final readonly class LandSounds implements Change
     {
         $layers = array_map(static fn (array $s): Layer => $s[0], $this->sounds);
         $there = $beat->kit->pad($this->pad);
-        if (null === $there || 'strength' === $this->how) {
+        if (null === $there || 'stack' !== $this->how) {
             $beat = self::filled($beat, $this->pad, array_shift($layers), $this->sounds[0][1]);
         }
         $pad = $beat->pad($this->pad);
         $pad = $pad->with(['layers' => [...$pad->layers, ...$layers]])->answeringBy(Answer::All);
 
-        return $beat->withKit($beat->kit->withPad('stack' === $this->how ? $pad : $pad->answeringBy(Answer::Strength)));
+        return $beat->withKit($beat->kit->withPad(match ($this->how) {
+            'strength' => $pad->answeringBy(Answer::Strength),
+            'turn' => $pad->answeringBy(Answer::Turn),
+            default => $pad,
+        }));
     }
 
     private static function filled(Beat $beat, string $pad, Layer $sound, Role $role): Beat
@@ -96,6 +101,7 @@ final readonly class LandSounds implements Change
         return match ($this->how) {
             'stack' => $count.' sounds stacked on a pad',
             'strength' => $count.' sounds answer by strength',
+            'turn' => $count.' sounds answer in turn',
             default => $count.' sounds on pads',
         };
     }

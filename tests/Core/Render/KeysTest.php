@@ -97,6 +97,26 @@ final class KeysTest extends TestCase
         self::assertGreaterThan(300.0, self::hertz(\array_slice($loop, 300, 2000)));
     }
 
+    public function testLegatoMovesThePitchOfWhatSoundsAndStrikesNothingAnew(): void
+    {
+        $settings = ['single' => 1, 'legato' => 1, 'amp/attackMs' => 400, 'glideMs' => 50];
+        $notes = [[0, 57, 127, 1100], [960, 64, 40, 1100], [1920, 52, 127, 900]];
+        $legato = $this->played($notes, $settings);
+        foreach ([[10000, 57], [28000, 64], [50000, 52]] as [$at, $pitch]) {
+            $hz = 440 * 2 ** (($pitch - 69) / 12);
+            self::assertEqualsWithDelta($hz, self::hertz(\array_slice($legato, $at, 9000)), 0.005 * $hz, 'note '.$pitch);
+        }
+        // The attack is over, and the first note's strength holds, until the last one is let go.
+        self::assertGreaterThan(0.38, self::top(\array_slice($legato, 22050, 300)));
+        self::assertGreaterThan(0.38, self::top(\array_slice($legato, 60000, 300)));
+        self::assertSame(0.0, self::top(\array_slice($legato, (int) (2820 / 1920 * 44100) + 3000, 1000)));
+        $bends = array_map(static fn (int $i): float => abs($legato[$i + 1] - 2 * $legato[$i] + $legato[$i - 1]), range(20000, 60000));
+        self::assertLessThan(1.2 * 0.4 * (2 * \M_PI * 330 / 44100) ** 2, max($bends), 'nothing clicks');
+        // Without it, or after a gap, a note is struck.
+        self::assertLessThan(0.1, self::top(\array_slice($this->played($notes, ['legato' => 0] + $settings), 22300, 300)));
+        self::assertLessThan(0.1, self::top(\array_slice($this->played([[0, 57, 127, 900], [960, 64, 127, 900]], $settings), 22300, 300)));
+    }
+
     /**
      * @param list<list<int>>          $notes
      * @param array<string, int|float> $settings
