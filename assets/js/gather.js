@@ -4,8 +4,9 @@ import { change, undo } from './changes.js';
 import { audition } from './audio/pads.js';
 import { player } from './audio/player.js';
 import { fillPad } from './dock.js';
-import { app, failure, goTo, onPage, page } from './page.js';
+import { goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
+import { ask, sendFile } from './uploads.js';
 
 const HEARD_EVERY_MS = 1500;
 
@@ -49,32 +50,21 @@ function draw() {
     }));
 }
 
-async function ask(url, options = {}) {
-    const response = await fetch(url, { ...options, headers: { 'X-Pestle-Token': app().dataset.token, ...options.headers } });
-    if (!response.ok) {
-        throw new Error((await failure(response)).error);
-    }
-
-    return response.json();
-}
-
 /** Sends a file and waits until it has become a sample; null when it did not. */
 async function bringIn(file) {
     const arrival = { name: file.name, text: 'waiting', part: 0 };
     arrivals.push(arrival);
     draw();
     try {
-        const { id, part } = await ask('/uploads', { method: 'POST', body: JSON.stringify({ name: file.name.slice(0, 120), size: file.size }), headers: { 'Content-Type': 'application/json' } });
-        for (let at = 0; at < file.size; at += part) {
-            if (arrival.cancelled) {
-                await ask(`/uploads/${id}`, { method: 'DELETE' });
-
-                return null;
-            }
-            await sendPart(id, at, file.slice(at, at + part));
-            arrival.part = Math.min(1, (at + part) / file.size) * 0.9;
+        const id = await sendFile(file, (part) => {
+            arrival.part = 0.9 * part;
             arrival.text = `${Math.round(arrival.part * 100)} %`;
             draw();
+
+            return !arrival.cancelled;
+        });
+        if (id === null) {
+            return null;
         }
         arrival.text = 'listening';
         draw();
@@ -92,20 +82,6 @@ async function bringIn(file) {
         return null;
     } finally {
         draw();
-    }
-}
-
-/** A part is sent again when the line breaks; the server takes it twice without harm. */
-async function sendPart(id, at, bytes) {
-    for (let tries = 0; ; tries += 1) {
-        try {
-            return await ask(`/uploads/${id}?at=${at}`, { method: 'PUT', body: bytes, headers: { 'Content-Type': 'application/octet-stream' } });
-        } catch (problem) {
-            if (tries >= 3 || !(problem instanceof TypeError)) {
-                throw problem;
-            }
-            await new Promise((resolve) => { setTimeout(resolve, 400 * 2 ** tries); });
-        }
     }
 }
 

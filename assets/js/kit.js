@@ -4,6 +4,7 @@ import { change } from './changes.js';
 import { again, app, failure, goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
 import { player } from './audio/player.js';
+import { ask, sendFile } from './uploads.js';
 
 document.addEventListener('change', (event) => {
     const { addTo, field, loadOne } = event.target.dataset ?? {};
@@ -101,16 +102,12 @@ document.addEventListener('keydown', (event) => {
     }
 });
 
-// One request takes no more than 8 MB, what frames the files counted in.
-const KIT_BYTES = 7_000_000;
-
 // The shelf: kits are saved, found, heard under what plays, brought in and taken off.
 async function post(url, body) {
-    const json = !(body instanceof FormData);
     const response = await fetch(url, {
         method: 'POST',
-        headers: { 'X-Pestle-Token': app().dataset.token, 'X-Pestle-Head': String(page().head), ...(json ? { 'Content-Type': 'application/json' } : {}) },
-        body: json ? JSON.stringify(body) : body,
+        headers: { 'X-Pestle-Token': app().dataset.token, 'X-Pestle-Head': String(page().head), 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
     });
     if (!response.ok) {
         notice((await failure(response)).error, { bad: true });
@@ -137,24 +134,47 @@ document.addEventListener('submit', async (event) => {
 document.addEventListener('change', async (event) => {
     if (event.target.matches('[data-shelf-in]')) {
         const files = [...event.target.files];
-        if (files.reduce((sum, file) => sum + file.size, 0) > KIT_BYTES) {
-            event.target.value = '';
-            notice(`${files[0].name}: a kit of more than 7 MB comes in from the command line: bin/console pestle:kit:in ${files[0].name}`, { bad: true });
-
-            return;
-        }
-        const form = new FormData();
-        files.forEach((file) => form.append('files[]', file));
-        notice('Bringing it in …');
-        const answer = await post('/kits', form);
         event.target.value = '';
-        if (answer) {
-            await again();
-            const told = answer.kits.flatMap((kit) => kit.told);
-            notice(`${answer.kits.map((kit) => `${kit.name}: ${kit.sounds} sounds`).join(', ')} on the shelf.${told.length > 0 ? ` Not carried: ${told.slice(0, 3).join('; ')}${told.length > 3 ? ` and ${told.length - 3} more` : ''}.` : ''}`);
-        }
+        await bringIn(files);
     }
 });
+
+const ASK_AGAIN_MS = 300;
+
+/** A zip, or an SFZ file with its samples; the quiet line says how far it is and can stop it while it is sent. */
+async function bringIn(files) {
+    let wanted = true;
+    const say = (text) => notice(`Bringing in ${files[0].name}: ${text}`, { actions: { Stop: () => { wanted = false; } }, seconds: 60 });
+    const all = files.reduce((sum, file) => sum + file.size, 0);
+    let sent = 0;
+    try {
+        const uploads = [];
+        for (const file of files) {
+            const id = await sendFile(file, (part) => { say(`${Math.round(100 * (sent + part * file.size) / all)} % sent`); return wanted; }, 'kit');
+            if (id === null) {
+                await Promise.all(uploads.map((other) => ask(`/uploads/${other}`, { method: 'DELETE' })));
+                notice('Given up; nothing came in.');
+
+                return;
+            }
+            uploads.push(id);
+            sent += file.size;
+        }
+        const { id } = await ask('/kits', { method: 'POST', body: JSON.stringify({ uploads }), headers: { 'Content-Type': 'application/json' } });
+        let state = await ask(`/uploads/${id}`);
+        while (state.state === 'listening') {
+            notice(`Bringing in ${files[0].name}: ${state.message || 'unpacking'} …`, { seconds: 60 });
+            await new Promise((resolve) => { setTimeout(resolve, ASK_AGAIN_MS); });
+            state = await ask(`/uploads/${id}`);
+        }
+        if (state.state === 'done') {
+            await again();
+        }
+        notice(state.message, state.state === 'done' ? { seconds: 15 } : { bad: true });
+    } catch (problem) {
+        notice(problem.message, { bad: true });
+    }
+}
 
 document.addEventListener('input', (event) => {
     if (event.target.matches('[data-shelf-find]')) {

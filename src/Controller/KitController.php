@@ -3,16 +3,14 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\ShelvedKit;
+use Pestle\App\Gather\Uploads;
 use Pestle\App\Shelf\KitFiles;
 use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Exchange\Sfz\Unreadable;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
-use Symfony\Component\Filesystem\Filesystem;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
-use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -45,35 +43,13 @@ final class KitController extends AbstractController
         return $response;
     }
 
-    /** A zip, or an SFZ file together with its samples. */
+    /** A zip, or an SFZ file together with its samples, that came in as uploads; how far it is says the upload it answers with. */
     #[Route('/kits', methods: 'POST')]
-    public function in(Request $request): Response
+    public function in(Request $request, Uploads $uploads): Response
     {
-        $files = array_values(array_filter($request->files->all('files'), static fn (mixed $file): bool => $file instanceof UploadedFile && $file->isValid()));
-        $main = array_values(array_filter($files, static fn (UploadedFile $file): bool => 1 === preg_match('/\.(zip|sfz)$/i', $file->getClientOriginalName())));
-        if ([] === $main) {
-            throw new InvalidChange('Choose a zip that holds an SFZ file, or an SFZ file together with its samples.');
-        }
-        $folder = $this->folder->incoming().'/kit-'.bin2hex(random_bytes(8));
-        mkdir($folder, 0o700, true);
-        try {
-            foreach ($files as $file) {
-                $file->move($folder, self::safe($file->getClientOriginalName()));
-            }
-            $said = [];
-            foreach ($main as $file) {
-                $name = self::safe($file->getClientOriginalName());
-                foreach ($this->files->in($folder.'/'.$name, $name) as [$kit, $sheet, $told]) {
-                    $said[] = ['id' => $kit->id, 'name' => $kit->name, 'sounds' => \count($sheet->sounds()), 'told' => $told];
-                }
-            }
-        } catch (Unreadable $e) {
-            throw new InvalidChange($e->getMessage());
-        } finally {
-            (new Filesystem())->remove($folder);
-        }
+        $ids = ChangeController::fields($request)['uploads'] ?? null;
 
-        return new JsonResponse(['kits' => $said]);
+        return new JsonResponse(['id' => $uploads->kit(\is_array($ids) ? array_values(array_filter($ids, is_string(...))) : [])->id], 201);
     }
 
     #[Route('/kits/{kit}/delete', requirements: ['kit' => '\d{1,9}'], methods: 'POST')]
@@ -97,10 +73,5 @@ final class KitController extends AbstractController
     private function found(int $id): ShelvedKit
     {
         return $this->shelf->find($id) ?? throw $this->createNotFoundException('This kit is not on the shelf any more.');
-    }
-
-    private static function safe(string $name): string
-    {
-        return ltrim(str_replace(['/', '\\', "\0"], '_', $name), '.') ?: 'file';
     }
 }

@@ -42,7 +42,7 @@ final class UploadController extends AbstractController
     {
         $upload = $this->upload($id);
         $at = (new Fields($request->query->all()))->whole('at', 0, Uploads::MAX_BYTES);
-        $this->uploads->receive($upload, $at, $request->getContent());
+        $this->uploads->receive($upload, $at, $request->getContent(), 'kit' === $request->query->getString('for'));
 
         return $this->state($upload);
     }

@@ -11,6 +11,8 @@ class Upload
 {
     public const RECEIVING = 'receiving';
     public const LISTENING = 'listening';
+    /** Complete, and kept for what it was sent for. */
+    public const KEPT = 'kept';
     public const DONE = 'done';
     public const FAILED = 'failed';
 

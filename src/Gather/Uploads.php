@@ -7,6 +7,7 @@ use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Queue\Work;
+use Pestle\App\Shelf\BringKit;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Sample\Edits;
@@ -48,8 +49,12 @@ final readonly class Uploads
         return $this->folder->incoming().'/'.$upload->id;
     }
 
-    /** Takes the part that begins at $at. One that is there already is taken again without harm. */
-    public function receive(Upload $upload, int $at, string $bytes): void
+    /**
+     * Takes the part that begins at $at. One that is there already is taken again without harm.
+     *
+     * @param bool $kept whether it is kept for something else, in place of becoming a sample
+     */
+    public function receive(Upload $upload, int $at, string $bytes, bool $kept = false): void
     {
         if (Upload::RECEIVING !== $upload->state) {
             // Its answer may have been lost on the way.
@@ -67,7 +72,7 @@ final readonly class Uploads
         }
         $upload->received = max($upload->received, $at + \strlen($bytes));
         if ($upload->received === $upload->size) {
-            $upload->state = Upload::LISTENING;
+            $upload->state = $kept ? Upload::KEPT : Upload::LISTENING;
         }
         $this->entities->flush();
         if (Upload::LISTENING === $upload->state) {
@@ -77,8 +82,34 @@ final readonly class Uploads
 
     public function lift(Sample $sample, Edits $edits): Upload
     {
-        $upload = $this->own($sample->name.' lifted');
+        $upload = $this->own($sample->name.' lifted.wav');
         $this->work->hand(new Lift($upload->id, $edits->of($sample->hash)));
+
+        return $upload;
+    }
+
+    /**
+     * A kit that lies in files which are complete: a zip, or an SFZ file with its samples.
+     *
+     * @param list<string> $ids of their uploads
+     *
+     * @throws InvalidChange
+     */
+    public function kit(array $ids): Upload
+    {
+        $files = array_map(fn (string $id): ?Upload => $this->find($id), $ids);
+        $main = array_values(array_filter($files, static fn (?Upload $u): bool => null !== $u && 1 === preg_match('/\.(?:zip|sfz)$/i', $u->name)));
+        if ([] === $main) {
+            throw new InvalidChange('Choose a zip that holds an SFZ file, or an SFZ file together with its samples.');
+        }
+        foreach ($files as $file) {
+            if (Upload::KEPT !== $file?->state) {
+                throw new InvalidChange(\sprintf('%s has not arrived whole. Bring it in again.', $file->name ?? 'One of the files'));
+            }
+        }
+        $upload = $this->own($main[0]->name);
+        $bytes = array_sum(array_map(static fn (?Upload $u): int => $u->size ?? 0, $files));
+        $this->work->hand(new BringKit($upload->id, $ids), $bytes > self::LONG_BYTES ? Work::LONG : Work::SHORT);
 
         return $upload;
     }
@@ -86,7 +117,7 @@ final readonly class Uploads
     /** Something Pestle makes itself arrives the same way as a file. */
     private function own(string $name): Upload
     {
-        $upload = new Upload(bin2hex(random_bytes(12)), mb_substr($name, 0, 110).'.wav', 0);
+        $upload = new Upload(bin2hex(random_bytes(12)), mb_substr($name, -120), 0);
         $upload->state = Upload::LISTENING;
         $this->entities->persist($upload);
         $this->entities->flush();
@@ -96,7 +127,7 @@ final readonly class Uploads
 
     public function resample(BeatRecord $record, string $name, ?string $what, ?string $channel, bool $wet): Upload
     {
-        $upload = $this->own($name);
+        $upload = $this->own($name.'.wav');
         $this->work->hand(new Resample($upload->id, $record->id, $record->head, $what, $channel, $wet));
 
         return $upload;
@@ -115,7 +146,7 @@ final readonly class Uploads
 
     public function cancel(Upload $upload): void
     {
-        if (\in_array($upload->state, [Upload::RECEIVING, Upload::LISTENING], true)) {
+        if (\in_array($upload->state, [Upload::RECEIVING, Upload::LISTENING, Upload::KEPT], true)) {
             $upload->fail('Cancelled.');
             $this->entities->flush();
             @unlink($this->path($upload));

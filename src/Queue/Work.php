@@ -13,6 +13,7 @@ use Pestle\App\Gather\Lift;
 use Pestle\App\Gather\Listen;
 use Pestle\App\Gather\Resample;
 use Pestle\App\Gather\WorkOut;
+use Pestle\App\Shelf\BringKit;
 use Pestle\App\Storage\DataFolder;
 use Symfony\Component\Messenger\MessageBusInterface;
 use Symfony\Component\Messenger\Stamp\TransportMessageIdStamp;
@@ -62,17 +63,25 @@ final class Work
     /** Hands out again what is open and has no work in the queue: a process may have ended between storing the one and the other. */
     public function resume(): int
     {
-        $there = [];
+        $there = $kits = $lost = [];
         foreach ($this->queue()->waiting() as $envelope) {
-            $there[self::name($envelope->getMessage())] = true;
+            $message = $envelope->getMessage();
+            $there[self::name($message)] = true;
+            $kits = [...$kits, ...$message instanceof BringKit ? $message->files : []];
         }
-        $lost = [];
         foreach ($this->entities->getRepository(Upload::class)->findBy(['state' => Upload::LISTENING]) as $upload) {
             // What Pestle makes itself can't be made again from here.
             if ($upload->size > 0) {
                 $lost[] = new Arrive($upload->id);
             } elseif (!isset($there['upload '.$upload->id])) {
                 $upload->fail('It was lost when Pestle stopped. Make it again.');
+            }
+        }
+        // What was sent for a kit that nobody asked for any more.
+        foreach ($this->entities->getRepository(Upload::class)->findBy(['state' => Upload::KEPT]) as $upload) {
+            if (!\in_array($upload->id, $kits, true)) {
+                $upload->fail('It was lost when Pestle stopped. Bring it in again.');
+                @unlink($this->folder->incoming().'/'.$upload->id);
             }
         }
         $this->entities->flush();
@@ -126,7 +135,7 @@ final class Work
         foreach ($this->queue()->aside() as $envelope) {
             if ((string) $id === (string) (\is_scalar($own = $envelope->last(TransportMessageIdStamp::class)?->getId()) ? $own : '')) {
                 $message = $envelope->getMessage();
-                $upload = $message instanceof Arrive || $message instanceof Lift || $message instanceof Resample ? $this->entities->find(Upload::class, $message->upload) : null;
+                $upload = $message instanceof Arrive || $message instanceof Lift || $message instanceof Resample || $message instanceof BringKit ? $this->entities->find(Upload::class, $message->upload) : null;
                 $upload?->fail(self::REASON);
                 $delivery = $message instanceof Deliver ? $this->entities->find(Delivery::class, $message->delivery) : null;
                 if (null !== $delivery) {
@@ -142,7 +151,7 @@ final class Work
     private static function name(object $message): string
     {
         return match (true) {
-            $message instanceof Arrive, $message instanceof Lift, $message instanceof Resample => 'upload '.$message->upload,
+            $message instanceof Arrive, $message instanceof Lift, $message instanceof Resample, $message instanceof BringKit => 'upload '.$message->upload,
             $message instanceof Listen => 'sample '.$message->sample,
             $message instanceof Deliver => 'delivery '.$message->delivery,
             $message instanceof WorkOut => 'edits '.$message->sound,
@@ -154,7 +163,7 @@ final class Work
     private function title(object $message): string
     {
         return match (true) {
-            $message instanceof Arrive, $message instanceof Lift, $message instanceof Resample => 'Taking in '.($this->entities->find(Upload::class, $message->upload)->name ?? 'a file'),
+            $message instanceof Arrive, $message instanceof Lift, $message instanceof Resample, $message instanceof BringKit => 'Taking in '.($this->entities->find(Upload::class, $message->upload)->name ?? 'a file'),
             $message instanceof Listen => 'Listening to '.($this->entities->find(Sample::class, $message->sample)->name ?? 'a sample'),
             $message instanceof WorkOut => 'Working out the edits of '.($this->entities->find(Sample::class, substr($message->sound, 0, 64))->name ?? 'a sample'),
             $message instanceof FindHits => 'Finding the hits of '.($this->entities->find(Sample::class, substr($message->sound, 0, 64))->name ?? 'a sample'),

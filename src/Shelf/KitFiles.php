@@ -26,13 +26,14 @@ final readonly class KitFiles
     }
 
     /**
-     * @param string $as "kit", "keys", or "" for the likelier
+     * @param string                          $as       "kit", "keys", or "" for the likelier
+     * @param (\Closure(int, int): void)|null $progress takes how many sounds are in, and of how many
      *
      * @return list<array{ShelvedKit, KitSheet, list<string>}> what came in: one for each SFZ file, and what it could not carry
      *
      * @throws Unreadable
      */
-    public function in(string $path, string $name, string $as = ''): array
+    public function in(string $path, string $name, string $as = '', ?\Closure $progress = null): array
     {
         if (!is_file($path)) {
             throw new Unreadable(\sprintf('%s is not there.', $name));
@@ -40,7 +41,7 @@ final readonly class KitFiles
         if ('zip' !== strtolower(pathinfo($name, \PATHINFO_EXTENSION))) {
             $whole = (string) realpath($path);
 
-            return [$this->fromFolder('/', ltrim($whole, '/'), $as)];
+            return [$this->fromFolder('/', ltrim($whole, '/'), $as, $progress)];
         }
         $folder = sys_get_temp_dir().'/pestle-kit-'.bin2hex(random_bytes(8));
         mkdir($folder, 0o700);
@@ -54,7 +55,7 @@ final readonly class KitFiles
             $kits = $refused = [];
             foreach ($found as $sfz) {
                 try {
-                    $kits[] = $this->fromFolder($folder, $sfz, $as);
+                    $kits[] = $this->fromFolder($folder, $sfz, $as, $progress);
                 } catch (Unreadable $e) {
                     $refused[] = $e->getMessage();
                 }
@@ -97,8 +98,12 @@ final readonly class KitFiles
         }
     }
 
-    /** @return array{ShelvedKit, KitSheet, list<string>} */
-    private function fromFolder(string $folder, string $sfz, string $as): array
+    /**
+     * @param (\Closure(int, int): void)|null $progress
+     *
+     * @return array{ShelvedKit, KitSheet, list<string>}
+     */
+    private function fromFolder(string $folder, string $sfz, string $as, ?\Closure $progress): array
     {
         $beside = '.' === \dirname($sfz) ? '' : \dirname($sfz).'/';
         $open = static function (string $path) use ($folder, $beside): ?string {
@@ -108,7 +113,7 @@ final readonly class KitFiles
         };
         [$sheet, $told] = Reading::of(basename($sfz), $open, $as);
         $missing = [];
-        $samples = $this->brought($folder, $beside, $sheet, $missing);
+        $samples = $this->brought($folder, $beside, $sheet, $missing, $progress);
         if ([] === $samples) {
             throw new Unreadable(\sprintf('%s: none of its samples is there; the first is %s. Put them beside it, in the folders it names.', basename($sfz), array_key_first($missing)));
         }
@@ -123,14 +128,19 @@ final readonly class KitFiles
     }
 
     /**
-     * @param array<string, string> $missing takes the samples that are not there or cannot be read, with the reason
+     * @param array<string, string>           $missing  takes the samples that are not there or cannot be read, with the reason
+     * @param (\Closure(int, int): void)|null $progress
      *
      * @return array<string, Sample> by path
      */
-    private function brought(string $folder, string $beside, KitSheet $sheet, array &$missing): array
+    private function brought(string $folder, string $beside, KitSheet $sheet, array &$missing, ?\Closure $progress): array
     {
         $samples = [];
-        foreach ($sheet->samples() as $path) {
+        $paths = $sheet->samples();
+        foreach ($paths as $i => $path) {
+            if (null !== $progress) {
+                $progress((int) $i, \count($paths));
+            }
             $found = self::found($folder, $beside.$path);
             try {
                 if (null === $found) {

@@ -1,0 +1,89 @@
+<?php
+
+namespace Pestle\App\Shelf;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Entity\ShelvedKit;
+use Pestle\App\Entity\Upload;
+use Pestle\App\Gather\Uploads;
+use Pestle\App\Storage\DataFolder;
+use Pestle\Core\Beat\KitSheet;
+use Pestle\Core\Exchange\Sfz\Unreadable;
+use Psr\Log\LoggerInterface;
+use Symfony\Component\Filesystem\Filesystem;
+use Symfony\Component\Messenger\Attribute\AsMessageHandler;
+
+/** Puts kits that came in on the shelf, and says in the upload how far it is and what could not be carried. */
+#[AsMessageHandler]
+final readonly class BringKitHandler
+{
+    private const TOLD = 3;
+
+    public function __construct(private Uploads $uploads, private KitFiles $kits, private DataFolder $folder, private EntityManagerInterface $entities, private LoggerInterface $logger)
+    {
+    }
+
+    public function __invoke(BringKit $message): void
+    {
+        $this->entities->clear();
+        $upload = $this->uploads->find($message->upload);
+        if (null === $upload || Upload::LISTENING !== $upload->state) {
+            return;
+        }
+        $folder = $this->folder->incoming().'/kit-'.$upload->id;
+        try {
+            $names = $this->gathered($message->files, $folder);
+            $said = [];
+            foreach (array_filter($names, static fn (string $name): bool => 1 === preg_match('/\.(?:zip|sfz)$/i', $name)) as $name) {
+                foreach ($this->kits->in($folder.'/'.$name, $name, '', fn (int $done, int $of) => $this->tell($upload, \sprintf('%d of %d sounds', $done, $of))) as $kit) {
+                    $said[] = self::said(...$kit);
+                }
+            }
+            $upload->state = Upload::DONE;
+            $upload->message = mb_substr(implode(' ', $said), 0, 400);
+        } catch (Unreadable $e) {
+            $upload->fail($e->getMessage());
+        } catch (\Throwable $e) {
+            $this->logger->error('A kit could not be brought in: '.$e->getMessage(), ['exception' => $e]);
+            $upload->fail(\sprintf('%s could not be brought in. Unpack it, and bring in its SFZ file together with its samples.', $upload->name));
+        } finally {
+            (new Filesystem())->remove($folder);
+        }
+        $this->entities->flush();
+    }
+
+    /**
+     * @param list<string> $ids
+     *
+     * @return list<string> names of the files, which lie together from now on
+     */
+    private function gathered(array $ids, string $folder): array
+    {
+        (new Filesystem())->mkdir($folder, 0o700);
+        $names = [];
+        foreach ($ids as $id) {
+            $file = $this->uploads->find($id);
+            if (null !== $file && is_file($this->uploads->path($file))) {
+                $names[] = $name = ltrim(str_replace(['/', '\\', "\0"], '_', $file->name), '.') ?: 'file';
+                rename($this->uploads->path($file), $folder.'/'.$name);
+                $file->state = Upload::DONE;
+            }
+        }
+
+        return $names;
+    }
+
+    private function tell(Upload $upload, string $message): void
+    {
+        $this->entities->getConnection()->executeStatement('UPDATE upload SET message = ? WHERE id = ?', [$message, $upload->id]);
+    }
+
+    /** @param list<string> $told */
+    private static function said(ShelvedKit $kit, KitSheet $sheet, array $told): string
+    {
+        $more = \count($told) - self::TOLD;
+        $lost = [] === $told ? '' : \sprintf(' Not carried: %s%s.', implode('; ', \array_slice($told, 0, self::TOLD)), $more > 0 ? \sprintf(' and %d more', $more) : '');
+
+        return \sprintf('%s: %d sounds on the shelf.%s', $kit->name, \count($sheet->sounds()), $lost);
+    }
+}
