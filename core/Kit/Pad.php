@@ -13,6 +13,7 @@ final readonly class Pad implements Settable
 {
     public const MAX_TUNE_CENTS = 3600;
     public const CHOKE_GROUPS = 16;
+    public const MOST_CROSSFADE = 64;
     public const MAX_LAYERS = 16;
     public const MAX_VOICES = 16;
     /** Most others that sound along with a pad, or that it silences. */
@@ -72,7 +73,7 @@ final readonly class Pad implements Settable
             'choke' => Parameter::whole('Choke group', '', 0, self::CHOKE_GROUPS, 0),
             'voices' => Parameter::whole('Voices', '', 1, self::MAX_VOICES, 1),
             'answer' => Parameter::choice('Answer', Answer::All),
-            'crossfade' => Parameter::whole('Crossfade', '', 0, 64, 0),
+            'crossfade' => Parameter::whole('Crossfade', '', 0, self::MOST_CROSSFADE, 0),
             'strength' => Parameter::number('Strength to the level', '', 0.0, 4.0, 1.5, 0.05, 2),
         ];
     }

@@ -22,6 +22,8 @@ final readonly class TreatmentDrawing
     private const WAYS = ['attackMs' => 80.0, 'holdMs' => 50.0, 'decayMs' => 80.0, 'releaseMs' => 62.0];
     private const SUSTAINED = 24.0;
     private const CLOSER = 3.0;
+    /** A way that is drawn narrower has no handle to bend it. */
+    private const ROOM = 16.0;
     private const FLOOR = 88.0;
     private const TOP = 8.0;
     /** Seconds of movement that are drawn. */
@@ -56,6 +58,10 @@ final readonly class TreatmentDrawing
                 $path .= \sprintf('L%.1f %.1f', $x + $width * $k / 12, self::y($level + ($to - $level) * Bend::at($k / 12, $bend)));
             }
             $handles[] = ['x' => $x + $width, 'y' => self::y($to), 'label' => $amp::parameters()[$field]->name, 'across' => ['field' => $field, 'from' => $x, 'width' => $larger * self::WAYS[$field], 'least' => 0.0, 'most' => $most, 'power' => self::CLOSER], ...'' === $y ? [] : ['up' => ['field' => $y, 'from' => self::FLOOR, 'height' => self::FLOOR - self::TOP, 'least' => 0.0, 'most' => 1.0]]];
+            if ($width > self::ROOM && abs($to - $level) > 0.1 && isset($amp->settings()[$bent = str_replace('Ms', 'Bend', $field)])) {
+                [$from, $height] = [self::y($level), self::y($level) - self::y($to)];
+                $handles[] = ['x' => $x + $width / 2, 'y' => $from - $height * Bend::at(0.5, $bend), 'label' => $amp::parameters()[$bent]->name, 'small' => true, 'up' => ['field' => $bent, 'from' => $from, 'height' => $height, 'bends' => true]];
+            }
             $x += $width;
             $level = $to;
         }

@@ -6,6 +6,7 @@ use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\ShelvedKit;
 use Pestle\App\Gather\SampleStore;
 use Pestle\Core\Audio\UnreadableAudio;
+use Pestle\Core\Audio\WavLoop;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Exchange\KitArchive;
 use Pestle\Core\Exchange\Sfz\Reading;
@@ -111,7 +112,8 @@ final readonly class KitFiles
 
             return null === $found || filesize($found) > 8_000_000 ? null : (string) file_get_contents($found);
         };
-        [$sheet, $told] = Reading::of(basename($sfz), $open, $as);
+        $loop = static fn (string $path): ?array => null === ($found = self::found($folder, $beside.$path)) ? null : WavLoop::in($found);
+        [$sheet, $told] = Reading::of(basename($sfz), $open, $as, $loop);
         $missing = [];
         $samples = $this->brought($folder, $beside, $sheet, $missing, $progress);
         if ([] === $samples) {

@@ -38,6 +38,12 @@ final class KitTest extends PageCase
         $this->script("document.querySelector('[aria-label=Shape] .handle').focus()");
         $this->keys(WebDriverKeys::ARROW_RIGHT);
         $this->wait(self::SET.".includes('Attack of soft') && !document.querySelector('[aria-label=Shape] .head span').textContent.includes('as it is')");
+        // A way of it is bent by the handle in its middle.
+        $this->script("(await import('/build/js/changes.js')).change({ type: 'set', under: 'kit/a0/amp', attackMs: 300 })");
+        $this->wait("document.querySelector('.handle[aria-label=\"Bend of the attack\"]')");
+        $this->script("document.querySelector('.handle[aria-label=\"Bend of the attack\"]').focus()");
+        $this->keys(WebDriverKeys::ARROW_UP);
+        $this->wait(self::SET.".includes('Bend of the attack') && Number(document.querySelector('.handle[aria-label=\"Bend of the attack\"]').getAttribute('aria-valuenow')) > 0.04");
         $this->click('[aria-label="What is set"] a:nth-child(4)');
         $this->wait("document.querySelector('select[name=shape]')");
         $this->set('select[name=shape]', 'low-pass');

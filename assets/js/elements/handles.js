@@ -25,11 +25,10 @@ class Handles extends HTMLElement {
         svg.querySelectorAll('.handle').forEach((handle) => handle.remove());
         JSON.parse(this.dataset.handles).forEach((spec, i) => {
             const handle = document.createElementNS('http://www.w3.org/2000/svg', 'circle');
-            for (const [name, value] of Object.entries({ class: 'handle', r: 6, cx: spec.x, cy: spec.y, tabindex: 0, role: 'slider', 'aria-label': spec.label })) {
+            for (const [name, value] of Object.entries({ class: spec.small ? 'handle small' : 'handle', r: spec.small ? 4 : 6, cx: spec.x, cy: spec.y, tabindex: 0, role: 'slider', 'aria-label': spec.label })) {
                 handle.setAttribute(name, value);
             }
-            const value = valueAt(spec.across, spec.x);
-            handle.setAttribute('aria-valuenow', String(value));
+            handle.setAttribute('aria-valuenow', String(Object.values(this.#fields(spec, spec.x, spec.y)).at(-1)));
             handle.addEventListener('pointerdown', (event) => this.#drag(event, handle, spec));
             handle.addEventListener('keydown', (event) => this.#key(event, spec, i));
             svg.append(handle);
@@ -41,9 +40,13 @@ class Handles extends HTMLElement {
     }
 
     #fields(spec, x, y) {
-        const fields = { type: 'set', under: this.dataset.under, [spec.across.field]: valueAt(spec.across, x) };
+        const fields = { type: 'set', under: this.dataset.under };
         if (spec.up) {
-            fields[spec.up.field] = Math.round(100 * share(spec.up.from - y, spec.up.height)) / 100;
+            const way = share(spec.up.from - y, spec.up.height);
+            fields[spec.up.field] = Math.round(100 * (spec.up.bends ? bendThrough(way) : way)) / 100;
+        }
+        if (spec.across) {
+            fields[spec.across.field] = valueAt(spec.across, x);
         }
 
         return fields;
@@ -58,8 +61,8 @@ class Handles extends HTMLElement {
         const { width, height } = svg.viewBox.baseVal;
         let fields = null;
         const move = (e) => {
-            const x = Math.max(spec.across.from, Math.min(spec.across.from + spec.across.width, (e.clientX - box.left) / box.width * width));
-            const y = spec.up ? Math.max(spec.up.from - spec.up.height, Math.min(spec.up.from, (e.clientY - box.top) / box.height * height)) : spec.y;
+            const x = spec.across ? within(spec.across.from, spec.across.from + spec.across.width, (e.clientX - box.left) / box.width * width) : spec.x;
+            const y = spec.up ? within(spec.up.from - spec.up.height, spec.up.from, (e.clientY - box.top) / box.height * height) : spec.y;
             handle.setAttribute('cx', x);
             handle.setAttribute('cy', y);
             fields = this.#fields(spec, x, y);
@@ -88,15 +91,25 @@ class Handles extends HTMLElement {
     #key(event, spec, i) {
         const steps = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
         const step = steps[event.key];
-        if (step && (spec.up || step[0] !== 0)) {
+        if (step && (step[0] === 0 ? spec.up : spec.across)) {
             event.preventDefault();
             event.stopPropagation();
             this.#keyed = i;
-            const across = spec.across.width / (event.shiftKey ? 200 : 40);
-            const up = spec.up ? spec.up.height / (event.shiftKey ? 100 : 20) : 0;
-            change(this.#fields(spec, Math.max(spec.across.from, Math.min(spec.across.from + spec.across.width, spec.x + step[0] * across)), spec.y + step[1] * up));
+            const across = (spec.across?.width ?? 0) / (event.shiftKey ? 200 : 40);
+            const up = Math.abs(spec.up?.height ?? 0) / (event.shiftKey ? 100 : 20);
+            const x = spec.across ? within(spec.across.from, spec.across.from + spec.across.width, spec.x + step[0] * across) : spec.x;
+            change(this.#fields(spec, x, spec.y + step[1] * up));
         }
     }
+}
+
+function within(one, other, value) {
+    return Math.max(Math.min(one, other), Math.min(Math.max(one, other), value));
+}
+
+/** The bend of a way that is so far when half its time is over; PHP's Bend the other way round. */
+function bendThrough(way) {
+    return within(-1, 1, Math.log(way / (1 - way)) / 3);
 }
 
 function share(way, whole) {

@@ -26,22 +26,24 @@ final class Reading
     /** @var array<string, int> what was told, and how often */
     private array $told = [];
 
-    private function __construct(private readonly string $name)
+    /** @param (\Closure(string): (array{int, int}|null))|null $loop */
+    private function __construct(private readonly string $name, private readonly ?\Closure $loop)
     {
     }
 
     /**
-     * @param string                          $as   "kit", "keys", or "" for the likelier
-     * @param \Closure(string): (string|null) $open text of a file by its path from where the SFZ file lies
+     * @param string                                          $as   "kit", "keys", or "" for the likelier
+     * @param \Closure(string): (string|null)                 $open text of a file by its path from where the SFZ file lies
+     * @param (\Closure(string): (array{int, int}|null))|null $loop first frame of the loop that a sample names itself, and the one after its last
      *
      * @return array{KitSheet, list<string>} what it holds, its samples by path, and what could not be carried
      *
      * @throws Unreadable
      */
-    public static function of(string $path, \Closure $open, string $as = ''): array
+    public static function of(string $path, \Closure $open, string $as = '', ?\Closure $loop = null): array
     {
         [$regions, $text] = Text::regions($path, $open);
-        $reading = new self(preg_replace('/\.sfz$/i', '', basename($path)) ?: 'Kit');
+        $reading = new self(preg_replace('/\.sfz$/i', '', basename($path)) ?: 'Kit', $loop);
         foreach (array_keys($text->unknownHeaders) as $header) {
             $reading->tell('<'.$header.'> sections are left out');
         }
@@ -222,6 +224,7 @@ final class Reading
             'voices' => max(1, min(Pad::MAX_VOICES, $first->whole('note_polyphony', $first->whole('polyphony', Pad::MAX_VOICES)))),
             'strength' => Sounds::strength($first),
             'answer' => $this->answer($regions),
+            'crossfade' => min(Pad::MOST_CROSSFADE, max(array_map(static fn (Region $r): int => Crossfade::of($r)->width ?? 0, $regions))),
             'treatment' => Sounds::treatment($first, $this->tell(...)),
         ]);
     }
@@ -248,6 +251,9 @@ final class Reading
             throw new Unreadable(\sprintf('%s has no key that could be played.', $this->name));
         }
         $this->alike($regions, 'instrument');
+        if ([] !== array_filter($regions, static fn (Region $r): bool => ((Crossfade::of($r)->width ?? 0) > 0) || $r->has('xfin_lokey') || $r->has('xfout_hikey'))) {
+            $this->tell('crossfades of an instrument become edges');
+        }
         $first = $regions[0];
         $keys = (new Keys($zones, 'none'))->with([
             'held' => 'one_shot' !== $first->text('loop_mode'),
@@ -268,7 +274,7 @@ final class Reading
         foreach ($regions as $region) {
             $turns = $turns || $region->whole('seq_length', 1) > 1;
             $chances = $chances || $region->number('lorand') > 0.0 || $region->number('hirand', 1.0) < 1.0;
-            $strengths = $strengths || $region->whole('lovel', 0) > 1 || $region->whole('hivel', 127) < 127;
+            $strengths = $strengths || $region->whole('lovel', 0) > 1 || $region->whole('hivel', 127) < 127 || null !== Crossfade::of($region);
         }
 
         return match (true) {
@@ -294,17 +300,11 @@ final class Reading
         }
         $start = max(0, $region->whole('offset'));
         $end = $region->has('end') ? 1 + $region->whole('end') : self::FROM_FILE;
-        $loop = [];
-        if (\in_array($region->text('loop_mode'), ['loop_continuous', 'loop_sustain'], true) && $region->has('loop_end') && $region->whole('loop_end') > $region->whole('loop_start') && $region->whole('loop_start') >= $start) {
-            $loop = ['loopStart' => $region->whole('loop_start'), 'loopEnd' => min($end, 1 + $region->whole('loop_end'))];
-        }
-        foreach (['xfin_lovel', 'xfin_hivel', 'xfout_lovel', 'xfout_hivel', 'xfin_lokey', 'xfout_hikey', 'width', 'position', 'seq_length', 'hirand'] as $carried) {
-            if (str_starts_with($carried, 'xf') && $region->has($carried)) {
-                $this->tell('crossfades (xfin, xfout) become edges');
-            } elseif (\in_array($carried, ['width', 'position'], true) && $region->has($carried)) {
-                $this->tell($carried.' is left out');
+        $fade = Crossfade::of($region);
+        foreach (['width', 'position'] as $lost) {
+            if ($region->has($lost)) {
+                $this->tell($lost.' is left out');
             }
-            $region->text($carried);
         }
         $layer = (new Layer(mb_substr(preg_replace('/\.\w{1,5}$/', '', basename($sample)) ?: 'Sound', 0, 80), $sample, $start, max($start + 1, $end)))->with([
             'levelDb' => max($leastDb, min($mostDb, $level)),
@@ -312,12 +312,23 @@ final class Reading
             'tuneCents' => max(-Pad::MAX_TUNE_CENTS, min(Pad::MAX_TUNE_CENTS, $tune)),
             'reversed' => 'reverse' === $region->text('direction'),
             'delayMs' => max(0.0, min(2000.0, 1000.0 * $region->number('delay'))),
-            'low' => max(1, min(127, $region->whole('lovel', 1))),
-            'high' => max(1, min(127, max($region->whole('lovel', 1), $region->whole('hivel', 127)))),
-            ...$loop,
+            'low' => $low = $fade->low ?? max(1, min(127, $region->whole('lovel', 1))),
+            'high' => max($low, $fade->high ?? min(127, $region->whole('hivel', 127))),
+            ...$this->loop($region, $start, $end),
         ]);
 
         return $layer->with(['kept' => $this->rest($region)]);
+    }
+
+    /** @return array{loopStart?: int, loopEnd?: int} as it is said, or else as the sample's own file names it */
+    private function loop(Region $region, int $start, int $end): array
+    {
+        if (!\in_array($region->text('loop_mode', 'loop_continuous'), ['loop_continuous', 'loop_sustain'], true)) {
+            return [];
+        }
+        [$from, $to] = $region->has('loop_end') ? [$region->whole('loop_start'), 1 + $region->whole('loop_end')] : (null === $this->loop ? null : ($this->loop)($region->text('sample'))) ?? [0, 0];
+
+        return $to > $from + 1 && $from >= $start ? ['loopStart' => $from, 'loopEnd' => min($end, $to)] : [];
     }
 
     /** @return array<string, string> what nobody knows, which is told and kept */
@@ -325,7 +336,7 @@ final class Reading
     {
         Sounds::treatment($region, static function (): void {});
         Sounds::strength($region);
-        foreach (['key', 'lokey', 'hikey', 'pitch_keycenter', 'pitch_keytrack', 'group', 'off_by', 'note_polyphony', 'polyphony', 'lorand', 'hirand', 'seq_position', 'loop_start', 'loop_end', 'sw_last', 'sw_default', 'sw_lokey', 'sw_hikey', 'sw_label', Names::ROLE] as $known) {
+        foreach (['key', 'lokey', 'hikey', 'pitch_keycenter', 'pitch_keytrack', 'group', 'off_by', 'note_polyphony', 'polyphony', 'lorand', 'hirand', 'seq_position', 'loop_start', 'loop_end', 'seq_length', 'lovel', 'hivel', 'width', 'position', 'xfin_lovel', 'xfin_hivel', 'xfout_lovel', 'xfout_hivel', 'xfin_lokey', 'xfin_hikey', 'xfout_lokey', 'xfout_hikey', 'sw_last', 'sw_default', 'sw_lokey', 'sw_hikey', 'sw_label', Names::ROLE] as $known) {
             $region->text($known);
         }
         $rest = array_filter($region->rest(), static fn (string $name): bool => !preg_match(self::SILENTLY, $name) && !preg_match('/^(?:lo|hi)cc\d+$/', $name), \ARRAY_FILTER_USE_KEY);

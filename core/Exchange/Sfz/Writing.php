@@ -56,7 +56,7 @@ final class Writing
             $this->loseOfPad($pad);
             $text .= self::line('group', $opcodes);
             foreach ($pad->layers as $i => $layer) {
-                $text .= self::line('region', [...$this->layer($layer, $pad->levelDb, $pad->pan, $pad->tuneCents, PlayMode::OneShot === $pad->mode), ...self::turn($pad->answer, $i, \count($pad->layers))]);
+                $text .= self::line('region', [...$this->layer($layer, $pad->levelDb, $pad->pan, $pad->tuneCents, PlayMode::OneShot === $pad->mode, Answer::Strength === $pad->answer ? $pad->crossfade : 0), ...self::turn($pad->answer, $i, \count($pad->layers))]);
             }
             $text .= "\n";
         }
@@ -104,14 +104,14 @@ final class Writing
     }
 
     /** @return array<string, string> */
-    private function layer(Layer $layer, float $levelDb, float $pan, int $tuneCents, bool $once): array
+    private function layer(Layer $layer, float $levelDb, float $pan, int $tuneCents, bool $once, int $crossfade = 0): array
     {
         $tune = $tuneCents + $layer->tuneCents;
         $number = static fn (float $value): string => rtrim(rtrim(number_format($value, 4, '.', ''), '0'), '.');
         $out = ['volume' => $number($levelDb + $layer->levelDb), 'pan' => $number(100.0 * max(-1.0, min(1.0, $pan + $layer->pan))), 'transpose' => (string) intdiv($tune, 100), 'tune' => (string) ($tune % 100), 'offset' => (string) $layer->start, 'end' => (string) ($layer->end - 1)];
         $out = array_filter($out, static fn (string $value, string $name): bool => '0' !== $value && '-0' !== $value || 'end' === $name, \ARRAY_FILTER_USE_BOTH);
         if ($layer->low > 1 || $layer->high < 127) {
-            $out += ['lovel' => (string) $layer->low, 'hivel' => (string) $layer->high];
+            $out += $crossfade > 0 ? Crossfade::opcodes($layer, $crossfade) : ['lovel' => (string) $layer->low, 'hivel' => (string) $layer->high];
         }
         if ($layer->reversed) {
             $out['direction'] = 'reverse';
@@ -155,7 +155,7 @@ final class Writing
 
     private function loseOfPad(Pad $pad): void
     {
-        foreach ([[[] !== $pad->along, 'pads that sound along'], [$pad->crossfade > 0, 'crossfades between strengths'], [Answer::Fresh === $pad->answer, 'never the same sound twice by chance'], [null !== $pad->colour, 'colours']] as [$has, $what]) {
+        foreach ([[[] !== $pad->along, 'pads that sound along'], [Answer::Fresh === $pad->answer, 'never the same sound twice by chance'], [null !== $pad->colour, 'colours']] as [$has, $what]) {
             if ($has) {
                 $this->lost[$what] = true;
             }

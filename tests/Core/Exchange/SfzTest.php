@@ -2,6 +2,11 @@
 
 namespace Pestle\Tests\Core\Exchange;
 
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavLoop;
+use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Exchange\Sfz\Reading;
 use Pestle\Core\Exchange\Sfz\Unreadable;
@@ -12,6 +17,7 @@ use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\LfoTarget;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Role;
+use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -69,6 +75,49 @@ final class SfzTest extends TestCase
         $much = $sheet->pads['a0']->with(['along' => ['a2'], 'colour' => 'plum']);
         [, $lost] = Writing::of(new KitSheet('Much', ['Bank 1'], ['a0' => $much]), $files);
         self::assertSame(['pads that sound along', 'colours'], $lost);
+    }
+
+    public function testCrossfadesBetweenStrengthsComeInAndGoOut(): void
+    {
+        $text = "<group> key=36 loop_mode=one_shot end=99\n<region> sample=soft.wav xfout_lovel=40 xfout_hivel=60 hivel=60\n<region> sample=middle.wav xfin_lovel=40 xfin_hivel=60 xfout_lovel=90 xfout_hivel=110 lovel=40 hivel=110\n<region> sample=hard.wav xfin_lovel=90 xfin_hivel=110 lovel=90\n";
+        [$sheet, $told] = Reading::of('Kit.sfz', static fn (string $path): string => $text);
+        self::assertSame([], $told);
+        $pad = $sheet->pads['a0'];
+        self::assertSame([Answer::Strength, 20, [[1, 49], [50, 99], [100, 127]]], [$pad->answer, $pad->crossfade, array_map(static fn (Layer $l): array => [$l->low, $l->high], $pad->layers)]);
+        // Outside its fade one sound answers alone and in full; within, two at equal power.
+        foreach ([30 => 1, 50 => 2, 75 => 1, 100 => 2, 120 => 1] as $velocity => $count) {
+            $shares = array_column($pad->answering($velocity), 1);
+            self::assertCount($count, $shares, 'at '.$velocity);
+            self::assertEqualsWithDelta(1.0, array_sum(array_map(static fn (float $s): float => $s * $s, $shares)), 1e-9);
+        }
+        foreach ([20, 7] as $width) {
+            $faded = new KitSheet('Kit', ['Bank 1'], ['a0' => $pad->with(['crossfade' => $width])]);
+            [$out, $lost] = Writing::of($faded, ['soft.wav' => 'soft.wav', 'middle.wav' => 'middle.wav', 'hard.wav' => 'hard.wav']);
+            self::assertSame([], $lost);
+            [$back] = Reading::of('Kit.sfz', static fn (string $path): string => str_replace('default_path=samples/', '', $out));
+            self::assertEquals(self::nameless($faded), self::nameless($back));
+        }
+    }
+
+    public function testASampleLoopsAsItsOwnFileSaysWhereTheTextSaysNothing(): void
+    {
+        $path = Sounds::folder().'/looped.wav';
+        $tone = Sounds::sine(220.0, 5001);
+        $writer = new WavWriter($path, 44100, SampleFormat::Int24);
+        $writer->write(new StereoBlock($tone, $tone));
+        $writer->close();
+        self::assertNull(WavLoop::in($path));
+        file_put_contents($path, 'smpl'.pack('V', 60).pack('V9', 0, 0, 22676, 60, 0, 0, 0, 1, 0).pack('V6', 0, 0, 400, 4399, 0, 0), \FILE_APPEND);
+        self::assertSame([400, 4400], WavLoop::in($path));
+        self::assertSame(5001, SoundFile::open($path)->frames(), 'its sound is what it was');
+        $read = static fn (string $region): ?Layer => Reading::of('x.sfz', static fn (): string => "<region> sample=looped.wav lokey=0 hikey=127 $region", 'keys', static fn (): ?array => WavLoop::in($path))[0]->keys?->main()->sound;
+        self::assertSame([400, 4400], [$read('')?->loopStart, $read('')?->loopEnd]);
+        self::assertSame([10, 100], [$read('loop_mode=loop_sustain loop_start=10 loop_end=99')?->loopStart, $read('loop_start=10 loop_end=99')?->loopEnd]);
+        self::assertNull($read('loop_mode=no_loop')?->loopStart);
+        foreach (['', 'RIFF', "RIFF\0\0\0\0WAVEsmpl\xff\xff\xff\xff", 'RIFF....WAVEsmpl'.pack('V', 60).pack('V15', ...array_fill(0, 15, 0xFFFFFFFF))] as $i => $bytes) {
+            file_put_contents($path.$i, $bytes);
+            self::assertNull(WavLoop::in($path.$i));
+        }
     }
 
     /** @return array<string, mixed> */
