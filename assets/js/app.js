@@ -23,6 +23,7 @@ import './elements/wave.js';
 import './elements/eq.js';
 import './elements/handles.js';
 import './kit.js';
+import './feel.js';
 import { announcePage, app, failure, goTo, page } from './page.js';
 import { notice } from './notice.js';
 

@@ -2,6 +2,7 @@
 
 import { redo, undo } from './way-back.js';
 import { strikeKey } from './dock.js';
+import { compare } from './feel.js';
 import { letGo } from './hands.js';
 import { rolls, setRoll } from './roll.js';
 import { goTo, page } from './page.js';
@@ -42,6 +43,8 @@ document.addEventListener('keydown', (event) => {
         }
     } else if (event.code === 'Enter' && !event.target.matches('a, button, input, summary')) {
         toggleRecord();
+    } else if (event.code === 'KeyB') {
+        compare();
     } else if (event.code === 'KeyC') {
         toggleClick();
     } else if (event.code === 'KeyN' && !event.repeat) {

@@ -9,6 +9,10 @@ use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Pattern\Feel;
+use Pestle\Core\Pattern\Feeling;
+use Pestle\Core\Pattern\Groove;
+use Pestle\Core\Pattern\Grooves;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
@@ -30,6 +34,7 @@ final readonly class Beat
     public const MAX_PATTERNS = 500;
     public const MAX_SONG = 200;
     public const MAX_CURVES = 200;
+    public const MAX_GROOVES = 64;
     /** Furthest that one edit moves a pitch. */
     private const MOST_PITCH_CENTS = 1200;
     /** Frames over which what is played backwards fades in. */
@@ -44,6 +49,7 @@ final readonly class Beat
      * @param array<string, Edits>                 $edits     by sample hash, only where there are some
      * @param array<string, array<string, Slices>> $sliceSets by sample hash and name
      * @param array<string, Curve>                 $curves    by path of the parameter they move, in ticks of the song
+     * @param array<string, Groove>                $grooves   by id, beside those that come with Pestle
      */
     public function __construct(
         public string $name,
@@ -61,11 +67,12 @@ final readonly class Beat
         public array $edits = [],
         public array $sliceSets = [],
         public array $curves = [],
+        public array $grooves = [],
     ) {
         if (\count($curves) > self::MAX_CURVES) {
             throw new \InvalidArgumentException(\sprintf('A beat has at most %d curves: delete one first.', self::MAX_CURVES));
         }
-        foreach ([[$parts, Part::MOST, 'parts'], [$patterns, self::MAX_PATTERNS, 'patterns'], [$sections, Section::MOST, 'sections'], [$song, self::MAX_SONG, 'sections in its song']] as [$list, $most, $what]) {
+        foreach ([[$parts, Part::MOST, 'parts'], [$patterns, self::MAX_PATTERNS, 'patterns'], [$sections, Section::MOST, 'sections'], [$song, self::MAX_SONG, 'sections in its song'], [$grooves, self::MAX_GROOVES, 'grooves of its own']] as [$list, $most, $what]) {
             if (\count($list) > $most) {
                 throw new \InvalidArgumentException(\sprintf('A beat has at most %d %s: delete one first.', $most, $what));
             }
@@ -95,7 +102,7 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, curves: array<string, Curve>} $all */
+        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, curves: array<string, Curve>, grooves: array<string, Groove>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -229,6 +236,23 @@ final readonly class Beat
         ]);
 
         return [$edits->of($layer->sample), 0, $length];
+    }
+
+    /** One of its own, or one that comes with Pestle; null where it is none of them any more. */
+    public function groove(string $id): ?Groove
+    {
+        return $this->grooves[$id] ?? Grooves::all()[$id] ?? null;
+    }
+
+    /** How a pattern, or one of its pads, is played. */
+    public function feeling(Feel $feel): Feeling
+    {
+        return new Feeling($feel, $this->groove($feel->groove), $this->tempo, $this->seed);
+    }
+
+    public function nextGrooveId(): string
+    {
+        return self::free('g', $this->grooves);
     }
 
     public function nextPatternId(): string

@@ -7,6 +7,7 @@ use Pestle\Core\Beat\Codec\MixerCodec;
 use Pestle\Core\Beat\Codec\OlderFormats;
 use Pestle\Core\Beat\Codec\PatternCodec;
 use Pestle\Core\Beat\Codec\SongCodec;
+use Pestle\Core\Pattern\Groove;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
@@ -22,7 +23,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 7;
+    public const FORMAT = 8;
 
     public static function encode(Beat $beat): string
     {
@@ -69,6 +70,7 @@ final class BeatCodec
             'slices' => array_map(static fn (string $hash, Slices $s): array => ['sample' => $hash, ...$s->toArray()], array_keys($beat->slices), array_values($beat->slices)),
             'edits' => array_map(static fn (string $hash, Edits $e): array => ['sample' => $hash, 'list' => $e->toArray()], array_keys($beat->edits), array_values($beat->edits)),
             'sliceSets' => self::sliceSets($beat),
+            'grooves' => array_map(static fn (Groove $g): array => $g->toArray(), array_values($beat->grooves)),
         ];
     }
 
@@ -88,7 +90,7 @@ final class BeatCodec
     /** @throws InvalidChange */
     private static function read(Fields $f): Beat
     {
-        $parts = $patterns = $sections = $slices = $edits = $sets = $curves = [];
+        $parts = $patterns = $sections = $slices = $edits = $sets = $curves = $grooves = [];
         foreach ($f->rows('parts', Part::MOST) as $row) {
             $part = SongCodec::part($row);
             $parts[$part->id] = $part;
@@ -113,6 +115,10 @@ final class BeatCodec
         foreach ($f->rows('sliceSets', 5000) as $row) {
             $sets[$row->hash('sample')][$row->text('name', 40)] = SliceFields::read($row);
         }
+        foreach ($f->rows('grooves', Beat::MAX_GROOVES) as $row) {
+            $groove = PatternCodec::groove($row);
+            $grooves[$groove->id] = $groove;
+        }
         $moving = $f->nested('curves');
         foreach ($moving->keys() as $path) {
             $curves[$path] = SongCodec::curve($moving, $path);
@@ -134,6 +140,7 @@ final class BeatCodec
             $edits,
             $sets,
             $curves,
+            $grooves,
         );
     }
 }

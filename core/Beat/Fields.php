@@ -216,7 +216,7 @@ final readonly class Fields
     }
 
     /** @return list<mixed> */
-    private function items(string $field, int $most): array
+    public function items(string $field, int $most): array
     {
         $value = $this->values[$field] ?? null;
         if (\is_string($value)) {

@@ -18,7 +18,7 @@ use Pestle\Core\Theory\Tempo;
 
 /**
  * Everything of a beat that can be set to a value, by path: "tempo", "kit/a3/levelDb", "part/part-2/glideMs",
- * "pattern/p1/swing", "section/s1/repeats", "mixer/c1/inserts/i2/thresholdDb", "mixer/master/gainDb". What a change of
+ * "pattern/p1/feel/swing", "section/s1/repeats", "mixer/c1/inserts/i2/thresholdDb", "mixer/master/gainDb". What a change of
  * it touches is the path itself.
  */
 final class Parameters

@@ -6,12 +6,13 @@ namespace Pestle\Core\Pattern;
  * A strike of a pad: written tick (before swing), velocity 1 to 127, length in ticks
  * (heard by held pads) and chance in percent. A pad has at most one hit a tick.
  * What replays a recording lies finer than ticks: so many 256ths behind its tick, and so many longer.
- * A hit of a ladder sets one thing of its pad differently, such as "tuneCents=300"; hits of other grades are hits of their own.
+ * It may be struck several times over its length, evenly. A hit of a ladder sets one thing of its pad differently, such as "tuneCents=300"; hits of other grades are hits of their own.
  */
 final readonly class Hit
 {
     /** Parts of a tick; at 30 BPM each is a third of a frame. */
     public const FINE = 256;
+    public const MOST_STRIKES = 16;
 
     public function __construct(
         public int $tick,
@@ -22,6 +23,7 @@ final readonly class Hit
         public int $fine = 0,
         public int $fineLength = 0,
         public string $grade = '',
+        public int $strikes = 1,
     ) {
     }
 
@@ -51,18 +53,45 @@ final readonly class Hit
     /** On another tick; there it lies on the tick itself. */
     public function at(int $tick): self
     {
-        return new self($tick, $this->pad, $this->velocity, $this->length, $this->chance, 0, $this->fineLength, $this->grade);
+        return new self($tick, $this->pad, $this->velocity, $this->length, $this->chance, 0, $this->fineLength, $this->grade, $this->strikes);
     }
 
     /** As it is, by so many ticks later. */
     public function later(int $ticks): self
     {
-        return new self($this->tick + $ticks, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade);
+        return new self($this->tick + $ticks, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes);
     }
 
     public function on(string $pad): self
     {
-        return new self($this->tick, $pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade);
+        return new self($this->tick, $pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes);
+    }
+
+    /**
+     * As it is, elsewhere and otherwise strong.
+     *
+     * @param int   $place  in 256ths of a tick; may lie before 0
+     * @param float $length in ticks
+     */
+    public function placed(int $place, int $velocity, float $length): self
+    {
+        $long = max(self::FINE, (int) round($length * self::FINE));
+        $tick = (int) floor($place / self::FINE);
+
+        return new self($tick, $this->pad, $velocity, intdiv($long, self::FINE), $this->chance, $place - $tick * self::FINE, $long % self::FINE, $this->grade, $this->strikes);
+    }
+
+    /** @return list<self> its strikes, where it is struck several times over its length; else itself */
+    public function struck(): array
+    {
+        if (1 === $this->strikes) {
+            return [$this];
+        }
+        $length = $this->lengthTicks() / $this->strikes;
+        $from = $this->tick * self::FINE + $this->fine;
+        $once = new self($this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade);
+
+        return array_map(fn (int $i): self => $once->placed($from + (int) round($i * $length * self::FINE), $this->velocity, $length), range(0, $this->strikes - 1));
     }
 
     public function lengthTicks(): float
@@ -70,11 +99,16 @@ final readonly class Hit
         return $this->length + $this->fineLength / self::FINE;
     }
 
-    /** @return list<int|string> the fine parts and the grade only where there are some */
+    /** @return list<int|string> the fine parts, the grade and the strikes only where there are some */
     public function toArray(): array
     {
-        $fine = 0 === $this->fine && 0 === $this->fineLength && '' === $this->grade ? [] : [$this->fine, $this->fineLength];
+        $row = [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes];
 
-        return [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance, ...$fine, ...'' === $this->grade ? [] : [$this->grade]];
+        return match (true) {
+            $this->strikes > 1 => $row,
+            '' !== $this->grade => \array_slice($row, 0, 8),
+            0 !== $this->fine || 0 !== $this->fineLength => \array_slice($row, 0, 7),
+            default => \array_slice($row, 0, 5),
+        };
     }
 }

@@ -2,12 +2,15 @@
 
 namespace Pestle\Core\Pattern;
 
-/** A note of an instrument: written tick (before swing), MIDI pitch 0 to 127, velocity 1 to 127, length in ticks and chance in percent. */
+/**
+ * A note of an instrument: written tick (before its pattern's feel), MIDI pitch 0 to 127, velocity 1 to 127, length in
+ * ticks, chance in percent, and how many 256ths of a tick it lies behind its tick and is longer.
+ */
 final readonly class Note
 {
     public const MAX_PITCH = 127;
 
-    public function __construct(public int $tick, public int $pitch, public int $velocity, public int $length = 240, public int $chance = 100)
+    public function __construct(public int $tick, public int $pitch, public int $velocity, public int $length = 240, public int $chance = 100, public int $fine = 0, public int $fineLength = 0)
     {
     }
 
@@ -17,24 +20,42 @@ final readonly class Note
         return $this->tick.' '.$this->pitch;
     }
 
+    /** On another tick; there it lies on the tick itself. */
     public function at(int $tick): self
     {
-        return new self($tick, $this->pitch, $this->velocity, $this->length, $this->chance);
+        return new self($tick, $this->pitch, $this->velocity, $this->length, $this->chance, 0, $this->fineLength);
     }
 
+    /** As it is, by so many ticks later. */
     public function later(int $ticks): self
     {
-        return $this->at($this->tick + $ticks);
+        return new self($this->tick + $ticks, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength);
+    }
+
+    /**
+     * As it is, elsewhere and otherwise strong.
+     *
+     * @param int   $place  in 256ths of a tick; may lie before 0
+     * @param float $length in ticks
+     */
+    public function placed(int $place, int $velocity, float $length): self
+    {
+        $long = max(Hit::FINE, (int) round($length * Hit::FINE));
+        $tick = (int) floor($place / Hit::FINE);
+
+        return new self($tick, $this->pitch, $velocity, intdiv($long, Hit::FINE), $this->chance, $place - $tick * Hit::FINE, $long % Hit::FINE);
     }
 
     public function lengthTicks(): float
     {
-        return (float) $this->length;
+        return $this->length + $this->fineLength / Hit::FINE;
     }
 
-    /** @return list<int> */
+    /** @return list<int> the fine parts only where there are some */
     public function toArray(): array
     {
-        return [$this->tick, $this->pitch, $this->velocity, $this->length, $this->chance];
+        $row = [$this->tick, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength];
+
+        return 0 === $this->fine && 0 === $this->fineLength ? \array_slice($row, 0, 5) : $row;
     }
 }

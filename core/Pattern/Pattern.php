@@ -3,47 +3,47 @@
 namespace Pestle\Core\Pattern;
 
 use Pestle\Core\Theory\Meter;
-use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
-use Pestle\Core\Theory\Settings;
-use Pestle\Core\Theory\Swing;
 use Pestle\Core\Theory\Ticks;
 
-/** What a part plays over a length of its own: hits of a kit or notes of an instrument, in order of time. */
+/** What a part plays over a length of its own: hits of a kit or notes of an instrument, in order of time, and how they are felt. */
 final readonly class Pattern implements Settable
 {
-    use Settings;
-
     public const MAX_BARS = 64;
     public const MAX_HITS = 20_000;
     /** Ticks of 64 bars of the longest meter. */
-    private const MAX_TICKS = self::MAX_BARS * Meter::MAX_BEATS * Ticks::PER_QUARTER;
+    public const MAX_TICKS = self::MAX_BARS * Meter::MAX_BEATS * Ticks::PER_QUARTER;
 
     /**
-     * @param list<Hit>  $hits  ordered by tick, then pad; all within its length
-     * @param list<Note> $notes ordered by tick, then pitch; all within its length
+     * @param list<Hit>           $hits   ordered by tick, then pad; all within its length
+     * @param list<Note>          $notes  ordered by tick, then pitch; all within its length
+     * @param array<string, Lane> $lanes  by pad, where one has something for itself
+     * @param string|null         $colour one of the palette's names, where the maker chose one
      */
     private function __construct(
         public string $id,
         public string $name,
         public string $part,
         public int $ticks,
-        public Swing $swing,
+        public Feel $feel,
         public array $hits,
         public array $notes,
+        public array $lanes = [],
+        public ?string $colour = null,
     ) {
     }
 
     public static function empty(string $id, string $name, string $part, int $ticks): self
     {
-        return self::of($id, $name, $part, $ticks, Swing::percent(50), []);
+        return self::of($id, $name, $part, $ticks, new Feel(), []);
     }
 
     /**
-     * @param list<Hit>  $hits  in any order; those beyond its length are kept out, later ones replace earlier at the same place
-     * @param list<Note> $notes likewise
+     * @param list<Hit>           $hits  in any order; those beyond its length are kept out, later ones replace earlier at the same place
+     * @param list<Note>          $notes likewise
+     * @param array<string, Lane> $lanes
      */
-    public static function of(string $id, string $name, string $part, int $ticks, Swing $swing, array $hits, array $notes = []): self
+    public static function of(string $id, string $name, string $part, int $ticks, Feel $feel, array $hits, array $notes = [], array $lanes = [], ?string $colour = null): self
     {
         if ($ticks < 1 || $ticks > self::MAX_TICKS) {
             throw new \InvalidArgumentException(\sprintf('A pattern lasts 1 to %d bars.', self::MAX_BARS));
@@ -55,7 +55,7 @@ final readonly class Pattern implements Settable
         usort($hits, static fn (Hit $a, Hit $b): int => $a->tick <=> $b->tick ?: $a->pad <=> $b->pad);
         usort($notes, static fn (Note $a, Note $b): int => $a->tick <=> $b->tick ?: $a->pitch <=> $b->pitch);
 
-        return new self($id, $name, $part, $ticks, $swing, $hits, $notes);
+        return new self($id, $name, $part, $ticks, $feel, $hits, $notes, array_filter($lanes, static fn (Lane $lane): bool => !$lane->isPlain()), $colour);
     }
 
     public function lengthTicks(): int
@@ -76,23 +76,57 @@ final readonly class Pattern implements Settable
 
     public static function parameters(): array
     {
-        return ['swing' => Parameter::number('Swing', '%', 50.0, 75.0, 50.0, 0.5)];
+        return [];
     }
 
     public function settings(): array
     {
-        return ['swing' => $this->swing->percent];
+        return [];
+    }
+
+    public function inner(): array
+    {
+        $inner = ['feel' => $this->feel];
+        foreach ($this->lanes as $pad => $lane) {
+            if (null !== $lane->feel) {
+                $inner['lanes/'.$pad.'/feel'] = $lane->feel;
+            }
+        }
+
+        return $inner;
+    }
+
+    public function withInner(string $path, Settable $inner): static
+    {
+        if (!$inner instanceof Feel) {
+            throw new \OutOfBoundsException('Nothing of that sort is inside: '.$path);
+        }
+
+        return preg_match('~^lanes/([^/]+)/feel$~', $path, $m) ? $this->withLane($m[1], $this->lane($m[1])->with(['feel' => $inner])) : $this->with(['feel' => $inner]);
     }
 
     public function with(array $changed): static
     {
-        if (\is_float($changed['swing'] ?? null)) {
-            $changed['swing'] = Swing::percent($changed['swing']);
-        }
-        /** @var array{id: string, name: string, part: string, ticks: int, swing: Swing, hits: list<Hit>, notes: list<Note>} $all */
+        /** @var array{id: string, name: string, part: string, ticks: int, feel: Feel, hits: list<Hit>, notes: list<Note>, lanes: array<string, Lane>, colour: string|null} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return self::of(...$all);
+    }
+
+    public function lane(string $pad): Lane
+    {
+        return $this->lanes[$pad] ?? new Lane();
+    }
+
+    public function withLane(string $pad, Lane $lane): self
+    {
+        return $this->with(['lanes' => [...$this->lanes, $pad => $lane]]);
+    }
+
+    /** How a pad is felt: as its lane says, or else as all of the pattern is; null for notes. */
+    public function feelOf(?string $pad): Feel
+    {
+        return (null === $pad ? null : ($this->lanes[$pad] ?? null)?->feel) ?? $this->feel;
     }
 
     /** @param list<Hit> $hits */

@@ -9,28 +9,43 @@ use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Note;
+use Pestle\Core\Pattern\Pattern;
 
-/** Hits and notes to strikes: swing, chance, the frames at which they fall, and what sounds along with them. */
+/** Hits and notes to strikes: how they are felt, chance, the frames at which they fall, and what sounds along with them. */
 final readonly class StrikePlanner
 {
     public function __construct(private Beat $beat)
     {
     }
 
-    /** @return list<Strike> in order of time */
-    public function of(Passage $passage, int $start, int $frames, int $pass): array
+    /**
+     * @param bool $wraps whether it goes round: then what falls before its start is heard at its end
+     *
+     * @return list<Strike> in order of time
+     */
+    public function of(Passage $passage, int $start, int $frames, int $pass, bool $wraps = false): array
     {
         $strikes = $events = [];
         foreach ($passage->patterns as [$pattern, $at]) {
+            $feelings = [];
             foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
-                if ($at + $event->tick >= $passage->ticks || !$this->happens($event, $at, $pass)) {
-                    continue;
-                }
-                $tick = $at + $pattern->swing->sounding($event->tick) + ($event instanceof Hit ? $event->fine / Hit::FINE : 0);
-                $frame = $start + min($this->beat->tempo->frames($tick, Beat::SAMPLE_RATE), $frames - 1);
-                foreach ($event instanceof Hit ? $this->hit($event, $frame) : $this->note($event, $pattern->part, $frame) as $strike) {
-                    $strikes[] = $strike;
-                    $events[] = $event->key().' '.(0 === $at ? $pass : $pass.' '.$at);
+                $pad = $event instanceof Hit ? $event->pad : null;
+                $feeling = $feelings[$pad ?? ''] ??= $this->beat->feeling($pattern->feelOf($pad));
+                foreach (self::rounds($pattern, $event, $at, $passage->ticks) as $from) {
+                    if ($from + $event->tick >= $passage->ticks || !$this->happens($event, $from, $pass)) {
+                        continue;
+                    }
+                    // A lane that goes round by itself is felt as the others are, wherever its rounds begin.
+                    $goes = $from !== $at;
+                    $played = $goes ? $feeling->played($event->later($from - $at))->later($at - $from) : $feeling->played($event);
+                    $several = $played instanceof Hit && $played->strikes > 1;
+                    foreach ($several ? $played->struck() : [$played] as $one) {
+                        $frame = $this->frame($from + $one->tick + $one->fine / Hit::FINE, $start, $frames, $several || $feeling->movesOut(), $wraps);
+                        foreach ($one instanceof Hit ? $this->hit($one, $frame) : $this->note($one, $pattern->part, $frame) as $strike) {
+                            $strikes[] = $strike;
+                            $events[] = $one->key().' '.(0 === $from ? $pass : $pass.' '.$from);
+                        }
+                    }
                 }
             }
         }
@@ -41,6 +56,33 @@ final readonly class StrikePlanner
         asort($order);
 
         return (new Legato($this->beat->tempo))->joined($this->inTurn(array_map(static fn (int $i): array => [$strikes[$i], $events[$i]], array_keys($order))));
+    }
+
+    /**
+     * Ticks of the passage at which the round begins that an event belongs to. A lane with a length of its own goes
+     * round over the whole passage, whatever its pattern does; what lies beyond its length is silent.
+     *
+     * @return list<int>
+     */
+    private static function rounds(Pattern $pattern, Hit|Note $event, int $at, int $ticks): array
+    {
+        $own = $event instanceof Hit ? ($pattern->lanes[$event->pad] ?? null)?->ticks : null;
+        if (null === $own) {
+            return [$at];
+        }
+
+        return $at > 0 || $event->tick >= $own || $ticks < 1 ? [] : range(0, $ticks - 1, min($own, $ticks));
+    }
+
+    /** @param bool $out whether it may fall outside the passage */
+    private function frame(float $tick, int $start, int $frames, bool $out, bool $wraps): int
+    {
+        $frame = $this->beat->tempo->frames($tick, Beat::SAMPLE_RATE);
+        if (!$out) {
+            return $start + min($frame, $frames - 1);
+        }
+
+        return $wraps ? $frame : max(0, $start + $frame);
     }
 
     /** @return list<Strike> the pad's own, and those of what sounds along with it */

@@ -30,7 +30,7 @@ final class VoicePlanner
     /** @return array<string, list<Voice>> by pad or part; a loop's last voices are silenced by its first */
     public function loop(Passage $passage, int $frames): array
     {
-        $strikes = $this->strikes->of($passage, 0, $frames, 0);
+        $strikes = $this->strikes->of($passage, 0, $frames, 0, true);
         $later = Silencing::round(Silencing::said($strikes), $frames, Silencing::most($strikes));
 
         return $this->voices($strikes, $later, true, StrikePlanner::lastPitches($strikes, []));

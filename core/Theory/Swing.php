@@ -3,25 +3,27 @@
 namespace Pestle\Core\Theory;
 
 /**
- * Swing on sixteenths, in percent of the eighth note that its first half takes:
+ * Swing on sixteenths or eighths, in percent of the pair that its first half takes:
  * 50 is straight, 66.7 a triplet feel, 75 the most.
  */
 final readonly class Swing
 {
-    private const PAIR = 2 * Ticks::PER_STEP;
-
-    private function __construct(public float $percent)
+    private function __construct(public float $percent, private int $step)
     {
     }
 
-    /** @throws \InvalidArgumentException outside 50 to 75 */
-    public static function percent(float $percent): self
+    /**
+     * @param int $step ticks of each half of a pair while it is straight
+     *
+     * @throws \InvalidArgumentException outside 50 to 75
+     */
+    public static function percent(float $percent, int $step = Ticks::PER_STEP): self
     {
         if (!($percent >= 50.0 && $percent <= 75.0)) {
             throw new \InvalidArgumentException('Swing must lie between 50 and 75 %.');
         }
 
-        return new self(round($percent, 1));
+        return new self(round($percent, 1), $step);
     }
 
     /**
@@ -30,12 +32,12 @@ final readonly class Swing
      */
     public function sounding(int $tick): int
     {
-        $within = $tick % self::PAIR;
+        $within = $tick % (2 * $this->step);
         $start = $tick - $within;
-        $middle = self::PAIR * $this->percent / 100.0;
-        $place = $within < Ticks::PER_STEP
-            ? $within * $middle / Ticks::PER_STEP
-            : $middle + ($within - Ticks::PER_STEP) * (self::PAIR - $middle) / Ticks::PER_STEP;
+        $middle = 2 * $this->step * $this->percent / 100.0;
+        $place = $within < $this->step
+            ? $within * $middle / $this->step
+            : $middle + ($within - $this->step) * (2 * $this->step - $middle) / $this->step;
 
         return $start + (int) round($place);
     }
@@ -43,11 +45,11 @@ final readonly class Swing
     /** The written tick that sounds at $tick: what a hit played live is stored as. */
     public function written(int $tick): int
     {
-        $within = $tick % self::PAIR;
-        $middle = self::PAIR * $this->percent / 100.0;
+        $within = $tick % (2 * $this->step);
+        $middle = 2 * $this->step * $this->percent / 100.0;
         $place = $within < $middle
-            ? $within * Ticks::PER_STEP / $middle
-            : Ticks::PER_STEP + ($within - $middle) * Ticks::PER_STEP / (self::PAIR - $middle);
+            ? $within * $this->step / $middle
+            : $this->step + ($within - $middle) * $this->step / (2 * $this->step - $middle);
 
         return $tick - $within + (int) round($place);
     }

@@ -11,11 +11,13 @@ use Pestle\App\Page\BeatPage;
 use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
 use Pestle\App\Page\DeliverPage;
+use Pestle\App\Page\FeelPage;
 use Pestle\App\Page\KeysPage;
 use Pestle\App\Page\KitPage;
 use Pestle\App\Page\MixPage;
 use Pestle\App\Page\ShelfPage;
 use Pestle\App\Queue\Work;
+use Pestle\App\Shelf\GrooveShelf;
 use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Kit\Pad;
@@ -30,7 +32,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/beats/{beat}', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
 final class WorkspaceController extends AbstractController
 {
-    public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly KitShelf $shelf)
+    public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly KitShelf $shelf, private readonly GrooveShelf $grooves)
     {
     }
 
@@ -105,7 +107,15 @@ final class WorkspaceController extends AbstractController
     #[Route('/pattern')]
     public function pattern(BeatRecord $record, Request $request): Response
     {
-        return $this->show($this->page($record, 'pattern', $request), []);
+        $page = $this->page($record, 'pattern', $request);
+        if (null === $page->pattern) {
+            return $this->show($page, ['felt' => null]);
+        }
+        $lane = $page->part->isKit() ? $page->beat->kit->pad($page->chosen('lane')) : null;
+        $group = isset(FeelPage::GROUPS[$page->chosen('feel')]) ? $page->chosen('feel') : 'swing';
+        $felt = new FeelPage($page->beat, $page->pattern, $lane, null === $lane && 'all' === $page->chosen('over'), $group, $this->grooves->all(), $page->section->its($page->beat->patterns));
+
+        return $this->show($page, ['felt' => $felt, 'lane' => $lane, 'loops' => array_values(array_filter($this->samples->all(), static fn (Sample $s): bool => null !== $s->grid() && [] !== $s->hits()))]);
     }
 
     #[Route('/arrange')]

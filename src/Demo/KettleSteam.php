@@ -228,7 +228,7 @@ final class KettleSteam
         return [
             'p1' === $id ? ['type' => 'set-pattern', 'pattern' => 'p1', 'name' => $name] : ['type' => 'add-pattern', 'id' => $id, 'name' => $name, 'part' => $part],
             ['type' => 'set-pattern', 'pattern' => $id, 'bars' => $bars],
-            ['type' => 'set-pattern', 'pattern' => $id, 'swing' => 58],
+            ['type' => 'set-feel', 'patterns' => [$id], 'swing' => 58],
             ['type' => 'edit-'.$what, 'pattern' => $id, $what => $events],
         ];
     }

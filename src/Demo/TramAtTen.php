@@ -131,7 +131,7 @@ final class TramAtTen
         return [
             'p1' === $id ? ['type' => 'set-pattern', 'pattern' => 'p1', 'name' => $name] : ['type' => 'add-pattern', 'id' => $id, 'name' => $name, 'part' => $part],
             ['type' => 'set-pattern', 'pattern' => $id, 'bars' => 4],
-            ['type' => 'set-pattern', 'pattern' => $id, 'swing' => 52],
+            ['type' => 'set-feel', 'patterns' => [$id], 'swing' => 52],
             ['type' => 'edit-'.$what, 'pattern' => $id, $what => $events],
         ];
     }

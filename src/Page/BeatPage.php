@@ -21,7 +21,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over'];
 
     public Bank $bank;
     public Section $section;
@@ -192,7 +192,7 @@ final readonly class BeatPage
             'click' => $this->meter()->beatTicks(),
             'keys' => $this->keys(),
             'bpm' => $this->beat->tempo->bpm,
-            'swing' => $this->pattern?->swing->percent ?? 50.0,
+            'swing' => $this->pattern?->feel->pairs()->percent ?? 50.0,
             'workspace' => $this->workspace,
             'song' => array_map(fn (array $entry): array => array_diff_key($entry, ['section' => true]) + ['name' => $entry['section']->name, 'bar' => ($entry['section']->meter ?? $this->beat->meter)->barTicks()], $this->song()),
         ];

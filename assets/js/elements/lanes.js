@@ -5,15 +5,17 @@ import { rowsOf } from '../held.js';
 import { again } from '../page.js';
 import { player } from '../audio/player.js';
 import { strikePad } from '../hands.js';
-import { LanesDrawing, ROW, STEP, TOP } from '../lanes/drawing.js';
+import { LanesDrawing, ROW, TOP } from '../lanes/drawing.js';
 import { showHit } from '../lanes/hit-panel.js';
 
+const SIXTEENTH = 240;
+
 class Lanes extends HTMLElement {
-    static observedAttributes = ['data-hits-hash', 'data-lanes', 'data-ticks', 'data-bar', 'data-beat', 'data-swing', 'data-pattern', 'data-section'];
+    static observedAttributes = ['data-hits-hash', 'data-felt-hash', 'data-lanes', 'data-ticks', 'data-bar', 'data-beat', 'data-swing', 'data-swing-on', 'data-pattern', 'data-section'];
 
     #canvas = document.createElement('canvas');
     #live = document.createElement('div');
-    #view = { hits: [], lanes: [], cursor: { lane: 0, step: 0 }, chosen: null, pattern: '', section: '', ticks: 3840, bar: 3840, beat: 960, swing: 50 };
+    #view = { hits: [], felt: new Map(), step: 240, swingOn: 240, lanes: [], cursor: { lane: 0, step: 0 }, chosen: null, pattern: '', section: '', ticks: 3840, bar: 3840, beat: 960, swing: 50 };
     #drawing = new LanesDrawing(this, this.#canvas, this.#view);
     #drag = null;
     #velocity = 100;
@@ -72,15 +74,17 @@ class Lanes extends HTMLElement {
     }
 
     #read() {
-        const hits = rowsOf(this, 'hits');
-        if (hits === null) {
+        const [hits, felt] = [rowsOf(this, 'hits'), rowsOf(this, 'felt')];
+        if (hits === null || felt === null) {
             again();
 
             return;
         }
-        Object.assign(this.#view, { pattern: this.dataset.pattern, section: this.dataset.section, ticks: Number(this.dataset.ticks), bar: Number(this.dataset.bar), beat: Number(this.dataset.beat), swing: Number(this.dataset.swing) });
+        Object.assign(this.#view, { pattern: this.dataset.pattern, section: this.dataset.section, ticks: Number(this.dataset.ticks), bar: Number(this.dataset.bar), beat: Number(this.dataset.beat), swing: Number(this.dataset.swing), swingOn: Number(this.dataset.swingOn), step: Number(document.getElementById('lanes-step')?.value ?? SIXTEENTH) });
+        this.#view.felt = new Map(felt.map(([tick, pad, heard, velocity]) => [`${tick} ${pad}`, { tick: heard, velocity }]));
         this.#view.lanes = JSON.parse(this.dataset.lanes);
-        this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0, grade = '']) => ({ tick, pad, velocity, length, chance, fine, fineLength, grade }));
+        this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0, grade = '', strikes = 1]) => ({ tick, pad, velocity, length, chance, fine, fineLength, grade, strikes }));
+        this.#view.cursor.step = Math.min(this.#view.cursor.step, this.#drawing.steps - 1);
         this.#view.chosen = this.#view.chosen && this.#view.hits.find((h) => h.pad === this.#view.chosen.pad && h.tick === this.#view.chosen.tick);
         this.#view.cursor.lane = Math.min(this.#view.cursor.lane, this.#view.lanes.length - 1);
         this.#drawing.draw();
@@ -92,13 +96,13 @@ class Lanes extends HTMLElement {
         const x = event.clientX - box.left;
         const lane = Math.floor((event.clientY - box.top - TOP) / ROW);
         const step = Math.max(0, Math.min(this.#drawing.steps - 1, Math.floor(x / (this.#drawing.width / this.#drawing.steps))));
-        const near = this.#view.hits.filter((h) => h.pad === this.#view.lanes[lane]?.id).find((h) => Math.abs(this.#drawing.x(h.tick) + 6 - x) < Math.max(7, this.#drawing.width / this.#drawing.steps / 2 - 1));
+        const near = this.#view.hits.filter((h) => h.pad === this.#view.lanes[lane]?.id).find((h) => Math.abs(this.#drawing.heard(h).x + 6 - x) < Math.max(7, this.#drawing.width / this.#drawing.steps / 2 - 1));
 
         return { lane, step, hit: near ?? this.#inStep(lane, step) };
     }
 
     #inStep(lane, step) {
-        return this.#view.hits.find((h) => h.pad === this.#view.lanes[lane]?.id && Math.round(h.tick / STEP) === step);
+        return this.#view.hits.find((h) => h.pad === this.#view.lanes[lane]?.id && Math.round(h.tick / this.#view.step) === step);
     }
 
     #down(event) {
@@ -136,7 +140,7 @@ class Lanes extends HTMLElement {
     }
 
     #put(lane, step) {
-        const hit = { tick: step * STEP, pad: this.#view.lanes[lane].id, velocity: this.#velocity, length: STEP, chance: 100 };
+        const hit = { tick: step * this.#view.step, pad: this.#view.lanes[lane].id, velocity: this.#velocity, length: this.#view.step, chance: 100, strikes: 1 };
         this.#view.hits.push(hit);
         this.#choose(hit);
 
@@ -158,9 +162,11 @@ class Lanes extends HTMLElement {
                 drag.hit.velocity = Math.max(1, Math.min(127, Math.round(drag.from.velocity + dy)));
                 this.#choose(drag.hit);
             } else if (drag.way === 'timing') {
-                const ticks = dx / this.#drawing.width * this.#drawing.steps * STEP;
+                const ticks = dx / this.#drawing.width * this.#drawing.steps * this.#view.step;
                 drag.hit.tick = Math.max(0, Math.min(this.#view.ticks - 1, Math.round(drag.from.tick + ticks)));
                 drag.hit.fine = 0;
+                // What is moved is shown where it is put, until the page says where it is heard.
+                this.#view.felt.delete(`${drag.hit.tick} ${drag.hit.pad}`);
                 this.#choose(drag.hit);
             }
         }
@@ -202,7 +208,7 @@ class Lanes extends HTMLElement {
     #send(gesture, put, take = []) {
         change({
             type: 'edit-hits', pattern: this.dataset.pattern, gesture,
-            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance, ...(h.fine || h.fineLength || h.grade ? [h.fine ?? 0, h.fineLength ?? 0] : []), ...(h.grade ? [h.grade] : [])]),
+            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance, ...(h.fine || h.fineLength || h.grade || h.strikes > 1 ? [h.fine ?? 0, h.fineLength ?? 0] : []), ...(h.grade || h.strikes > 1 ? [h.grade || null] : []), ...(h.strikes > 1 ? [h.strikes] : [])]),
             take: take.map((h) => [h.tick, h.pad]),
         });
     }
@@ -224,6 +230,15 @@ class Lanes extends HTMLElement {
                 step: Math.max(0, Math.min(this.#drawing.steps - 1, step + moves[event.key][1])),
             };
             this.#choose(this.#inStep(this.#view.cursor.lane, this.#view.cursor.step) ?? null);
+        } else if (event.code === 'KeyT' && hit) {
+            // An accent, and none again.
+            hit.velocity = hit.velocity > 112 ? 88 : 124;
+            this.#choose(hit);
+            this.#send('velocity', [hit]);
+        } else if (/^Digit[1-8]$/.test(event.code) && event.shiftKey && hit) {
+            hit.strikes = Number(event.code.slice(5));
+            this.#choose(hit);
+            this.#send('length', [hit]);
         } else if (event.code === 'KeyX' || event.key === 'Delete' || event.key === 'Backspace') {
             if (hit) {
                 this.#view.hits = this.#view.hits.filter((h) => h !== hit);
@@ -257,9 +272,14 @@ class Lanes extends HTMLElement {
         showHit(this.#view.chosen, this.#view.lanes, this.#drawing);
     }
 
-    /** A slider of the chosen hit's panel was moved. */
+    /** A slider of the chosen hit's panel was moved, or another size of steps chosen. */
     #panel(event) {
-        const field = event.target.id?.match(/^hit-(velocity|timing|length|chance)$/)?.[1];
+        if (event.target.id === 'lanes-step') {
+            this.#read();
+
+            return;
+        }
+        const field = event.target.id?.match(/^hit-(velocity|timing|length|strikes|chance)$/)?.[1];
         const hit = this.#view.chosen;
         if (!field || !hit) {
             return;
@@ -267,16 +287,16 @@ class Lanes extends HTMLElement {
         const from = this.panelFrom ??= { ...hit };
         const value = Number(event.target.value);
         if (field === 'timing') {
-            hit.tick = Math.max(0, Math.round(from.tick / STEP) * STEP + value);
+            hit.tick = Math.max(0, Math.round(from.tick / this.#view.step) * this.#view.step + value);
             hit.fine = 0;
         } else {
-            Object.assign(hit, field === 'length' ? { length: Math.round(value * STEP), fineLength: 0 } : { [field]: value });
+            Object.assign(hit, field === 'length' ? { length: Math.round(value * SIXTEENTH), fineLength: 0 } : { [field]: value });
         }
         document.getElementById(`hit-${field}-value`).textContent = value;
         this.#drawing.paint();
         if (event.type === 'change') {
             this.panelFrom = null;
-            this.#send(field === 'timing' ? 'move' : field, [hit], field === 'timing' ? [from] : []);
+            this.#send(field === 'timing' ? 'move' : field === 'strikes' ? 'length' : field, [hit], field === 'timing' ? [from] : []);
         }
     }
 }

@@ -1,5 +1,6 @@
 // The note view: notes drawn, moved, lengthened from both ends, chosen by frame, heard. A gesture is one change.
 
+import { change } from '../changes.js';
 import { rowsOf } from '../held.js';
 import { again } from '../page.js';
 import { player } from '../audio/player.js';
@@ -8,12 +9,15 @@ import { NotesGestures } from '../notes/gestures.js';
 import { NotesKeyboard } from '../notes/keyboard.js';
 import { NotesPointer } from '../notes/pointer.js';
 
+/** Ticks between the notes of a chord that is strummed. */
+const STRUM = 30;
+
 class Notes extends HTMLElement {
-    static observedAttributes = ['data-list-hash', 'data-ticks', 'data-bar', 'data-beat', 'data-pattern', 'data-section', 'data-scale', 'data-root', 'data-others-hash'];
+    static observedAttributes = ['data-list-hash', 'data-ticks', 'data-bar', 'data-beat', 'data-pattern', 'data-section', 'data-scale', 'data-root', 'data-others-hash', 'data-felt-hash', 'data-swing', 'data-swing-on'];
 
     #canvas = document.createElement('canvas');
     #live = document.createElement('div');
-    #view = { notes: [], chosen: new Set(), cursor: { tick: 0, pitch: 60 }, scale: [], root: -1, home: [], others: [], section: '', ticks: 3840, bar: 3840, beat: 960, grid: 240, rows: [], left: 0, top: 0, wide: 0, tall: 15, frame: null };
+    #view = { notes: [], chosen: new Set(), cursor: { tick: 0, pitch: 60 }, scale: [], root: -1, home: [], others: [], felt: new Map(), swing: 50, swingOn: 240, section: '', ticks: 3840, bar: 3840, beat: 960, grid: 240, rows: [], left: 0, top: 0, wide: 0, tall: 15, frame: null };
     #drawing = new NotesDrawing(this, this.#canvas, this.#view);
     #gestures = new NotesGestures(this, this.#view, this.#drawing);
     #pointer = new NotesPointer(this, this.#canvas, this.#view, this.#drawing, this.#gestures);
@@ -39,6 +43,7 @@ class Notes extends HTMLElement {
         document.addEventListener('pestle:theme', () => this.#drawing.draw(), { signal });
         document.addEventListener('change', ({ target }) => /^notes-(grid|rows)$/.test(target.id ?? '') && this.#read(), { signal });
         document.addEventListener('click', (event) => this.#press(event), { signal });
+        document.addEventListener('change', ({ target }) => 'notesShape' in (target.dataset ?? {}) && this.#shape(target), { signal });
         this.tick = () => {
             if (player.playing) {
                 this.#follow();
@@ -65,8 +70,8 @@ class Notes extends HTMLElement {
 
     #read() {
         const [view, data] = [this.#view, this.dataset];
-        const [list, others] = [rowsOf(this, 'list'), rowsOf(this, 'others')];
-        if (list === null || others === null) {
+        const [list, others, felt] = [rowsOf(this, 'list'), rowsOf(this, 'others'), rowsOf(this, 'felt')];
+        if (list === null || others === null || felt === null) {
             again();
 
             return;
@@ -76,7 +81,9 @@ class Notes extends HTMLElement {
             section: data.section, ticks: Number(data.ticks), bar: Number(data.bar), beat: Number(data.beat),
             scale: JSON.parse(data.scale), root: Number(data.root), home: JSON.parse(data.home), others,
             grid: Number(document.getElementById('notes-grid')?.value ?? 240),
-            notes: list.map(([tick, pitch, velocity, length, chance]) => ({ tick, pitch, velocity, length, chance })),
+            notes: list.map(([tick, pitch, velocity, length, chance, fine = 0, fineLength = 0]) => ({ tick, pitch, velocity, length, chance, fine, fineLength })),
+            felt: new Map(felt.map(([tick, pitch, heard, velocity]) => [`${tick} ${pitch}`, { tick: heard, velocity }])),
+            swing: Number(data.swing), swingOn: Number(data.swingOn),
         });
         view.chosen = new Set(this.#pattern === data.pattern ? view.notes.filter((n) => kept.has(`${n.tick} ${n.pitch}`)) : []);
         view.rows = this.#rows();
@@ -132,6 +139,17 @@ class Notes extends HTMLElement {
             }
             this.#gestures.shift('transpose', 0, by[what]);
         }
+    }
+
+    /** Something is done with the chosen notes, or with all. */
+    #shape(select) {
+        const [how, chord] = select.value.split(' ');
+        const grid = { strum: STRUM, 'strum-down': -STRUM }[how] ?? Math.max(60, this.#view.grid);
+        change({
+            type: 'shape-notes', pattern: this.dataset.pattern, notes: [...this.#view.chosen].map((n) => [n.tick, n.pitch]), grid,
+            ...(how === 'chord' ? { chord } : { how: how.replace('-down', '') }),
+        });
+        select.value = '';
     }
 
     /** Brings the cursor into sight. */

@@ -5,45 +5,61 @@ import { colour, ROLE_COLOURS } from '../meters.js';
 
 export const TOP = 20;
 export const ROW = 33;
-export const STEP = 240;
+const SIXTEENTH = 240;
 const LEAST_STEP_WIDTH = 9;
 
 export class LanesDrawing {
-    /** @param view hits, lanes, cursor, chosen, section, and of the pattern: id, ticks, swing, ticks of a bar and a beat */
+    /** @param view hits, felt (by key of a hit where it is heard and how strong), lanes, cursor, chosen, section, step (ticks), and of the pattern: id, ticks, swing, the step it moves, ticks of a bar and a beat */
     constructor(element, canvas, view) {
         Object.assign(this, { element, canvas, view });
     }
 
     get steps() {
-        return Math.ceil(this.view.ticks / STEP);
+        return Math.ceil(this.view.ticks / this.view.step);
     }
 
     /** Steps of a bar, and of a beat. */
     get barSteps() {
-        return this.view.bar / STEP;
+        return this.view.bar / this.view.step;
     }
 
     get beatSteps() {
-        return this.view.beat / STEP;
+        return this.view.beat / this.view.step;
     }
 
     get width() {
         return Math.max(this.element.parentElement.clientWidth - 187, this.steps * LEAST_STEP_WIDTH);
     }
 
-    /** A place by bar, beat and step. */
+    /** A place by bar, beat and sixteenth, and what is left of it. */
     name(step) {
-        return `${Math.floor(step / this.barSteps) + 1}.${Math.floor(step % this.barSteps / this.beatSteps) + 1}.${step % this.barSteps % this.beatSteps + 1}`;
+        const { bar, beat, step: size } = this.view;
+        const within = step * size % bar % beat;
+        const rest = within % SIXTEENTH;
+
+        return `${Math.floor(step * size / bar) + 1}.${Math.floor(step * size % bar / beat) + 1}.${Math.floor(within / SIXTEENTH) + 1}${rest ? ` +${Math.round(rest)}` : ''}`;
     }
 
-    /** Where a written tick is heard: the first half of each pair of steps is stretched by the swing. */
-    x(tick) {
-        const pair = 2 * STEP;
-        const within = tick % pair;
-        const middle = pair * this.view.swing / 100;
-        const place = within < STEP ? within * middle / STEP : middle + (within - STEP) * (pair - middle) / STEP;
+    /** Where a tick lies in the picture. */
+    at(tick) {
+        return tick / (this.steps * this.view.step) * this.width;
+    }
 
-        return (tick - within + place) / (this.steps * STEP) * this.width;
+    /** Where a written tick is heard, but for what else its feel does: the first half of each pair is stretched by the swing. */
+    x(tick) {
+        const half = this.view.swingOn;
+        const within = tick % (2 * half);
+        const middle = 2 * half * this.view.swing / 100;
+        const place = within < half ? within * middle / half : middle + (within - half) * (2 * half - middle) / half;
+
+        return this.at(tick - within + place);
+    }
+
+    /** Where a hit is heard, and how strong. */
+    heard(hit) {
+        const felt = this.view.felt.get(`${hit.tick} ${hit.pad}`);
+
+        return felt ? { x: this.at(felt.tick), velocity: felt.velocity, felt: true } : { x: this.x(hit.tick), velocity: hit.velocity, felt: false };
     }
 
     draw() {
@@ -72,35 +88,21 @@ export class LanesDrawing {
         context.clearRect(0, 0, width, TOP + ROW * this.view.lanes.length);
         this.#paintGrid(context, width, cell);
         // A folded lane holds several pads, the first of them at its top.
-        const laneOf = new Map(this.view.lanes.flatMap((lane, i) => lane.pads.map((pad, k) => [pad, [i, lane.folded ? k / Math.max(1, lane.pads.length - 1) : null, lane.roles[k]]])));
+        const laneOf = new Map(this.view.lanes.flatMap((lane, i) => lane.pads.map((pad, k) => [pad, [i, lane.folded ? k / Math.max(1, lane.pads.length - 1) : null, lane.roles[k], lane.ticks]])));
         const playing = player.playing && player.what === 'loop' && player.loop?.section === this.view.section ? player.ticks() % this.view.ticks : -1;
         for (const hit of this.view.hits) {
-            const [lane, rank, role] = laneOf.get(hit.pad) ?? [];
+            const [lane, rank, role, own] = laneOf.get(hit.pad) ?? [];
             if (lane === undefined) {
                 continue;
             }
-            const x = this.x(hit.tick);
-            const full = ROW - 8;
-            const height = rank === null ? 5 + (full - 5) * hit.velocity / 127 : 5;
-            const seed = Math.min(9, cell - 3);
-            const foot = rank === null ? TOP + (lane + 1) * ROW - 4 : TOP + lane * ROW + 9 + rank * (full - 5);
-            context.globalAlpha = 0.35 + 0.65 * hit.chance / 100;
-            context.fillStyle = colour(ROLE_COLOURS[role]);
-            if (playing >= hit.tick && playing - hit.tick < 200) {
-                context.fillStyle = colour('turmeric');
-            }
-            context.beginPath();
-            context.roundRect(x + 2, foot - height, seed, height, Math.min(rank === null ? 3.5 : 2, seed / 2));
-            context.fill();
-            context.globalAlpha = 1;
-            if (hit === this.view.chosen) {
-                context.strokeStyle = colour('ink');
-                context.lineWidth = 1.5;
-                context.strokeRect(x + 0.5, TOP + lane * ROW + 3, seed + 3, ROW - 6);
+            this.#paintHit(context, hit, { lane, rank, role, cell, playing, faint: own && hit.tick >= own ? 0.25 : 1 });
+            // A lane that goes round by itself: the same again, fainter.
+            for (let from = own ?? this.view.ticks; own && hit.tick < own && from + hit.tick < this.view.ticks; from += own) {
+                this.#paintHit(context, hit, { lane, rank, role, cell, playing, faint: 0.45, from });
             }
         }
         if (playing >= 0) {
-            const x = playing / (this.steps * STEP) * width;
+            const x = this.at(playing);
             context.fillStyle = colour('turmeric');
             context.fillRect(x, 0, 2, TOP + ROW * this.view.lanes.length);
         }
@@ -111,12 +113,51 @@ export class LanesDrawing {
         }
     }
 
+    #paintHit(context, hit, { lane, rank, role, cell, playing, faint, from = 0 }) {
+        const heard = this.heard(hit);
+        const x = heard.x + this.at(from);
+        const full = ROW - 8;
+        const tall = (velocity) => (rank === null ? 5 + (full - 5) * velocity / 127 : 5);
+        const seed = Math.min(9, cell - 3, this.at(SIXTEENTH) - 3 > 3 ? this.at(SIXTEENTH) - 3 : 9);
+        const foot = rank === null ? TOP + (lane + 1) * ROW - 4 : TOP + lane * ROW + 9 + rank * (full - 5);
+        const round = Math.min(rank === null ? 3.5 : 2, seed / 2);
+        if (heard.felt && rank === null && faint === 1) {
+            // As it is written, beside where it is heard.
+            context.globalAlpha = 0.5;
+            context.strokeStyle = colour('quiet');
+            context.lineWidth = 1;
+            context.beginPath();
+            context.roundRect(this.at(hit.tick) + 2.5, foot - tall(hit.velocity) + 0.5, seed - 1, tall(hit.velocity) - 1, round);
+            context.stroke();
+        }
+        context.globalAlpha = faint * (0.35 + 0.65 * hit.chance / 100);
+        context.fillStyle = colour(ROLE_COLOURS[role]);
+        const sounds = hit.tick + from;
+        if (playing >= sounds && playing - sounds < 200) {
+            context.fillStyle = colour('turmeric');
+        }
+        const strikes = hit.strikes ?? 1;
+        const apart = this.at(hit.length) / strikes;
+        for (let i = 0; i < strikes; i += 1) {
+            context.beginPath();
+            context.roundRect(x + 2 + i * apart, foot - tall(heard.velocity), strikes > 1 ? Math.max(2, Math.min(seed, apart - 1.5)) : seed, tall(heard.velocity), round);
+            context.fill();
+        }
+        context.globalAlpha = 1;
+        if (hit === this.view.chosen && from === 0) {
+            context.strokeStyle = colour('ink');
+            context.lineWidth = 1.5;
+            context.strokeRect(x + 0.5, TOP + lane * ROW + 3, seed + 3, ROW - 6);
+        }
+    }
+
     #paintGrid(context, width, cell) {
         context.font = '12px JetBrains';
-        const { barSteps, beatSteps } = this;
-        const perLabel = cell * beatSteps < 34 ? barSteps : beatSteps;
+        const { beatSteps } = this;
+        const perLabel = cell * beatSteps < 34 ? this.view.bar : this.view.beat;
         for (let step = 0; step < this.steps; step += 1) {
-            context.globalAlpha = step % barSteps % beatSteps === 0 ? 1 : 0.5;
+            const tick = step * this.view.step;
+            context.globalAlpha = tick % this.view.bar % this.view.beat === 0 ? 1 : 0.5;
             context.fillStyle = colour('sunk');
             for (let lane = 0; lane < this.view.lanes.length; lane += 1) {
                 context.beginPath();
@@ -124,15 +165,25 @@ export class LanesDrawing {
                 context.fill();
             }
             context.globalAlpha = 1;
-            if (step % barSteps === 0 && step > 0) {
+        }
+        for (let tick = 0; tick < this.view.ticks; tick += this.view.beat) {
+            const x = this.at(tick);
+            if (tick % this.view.bar === 0 && tick > 0) {
                 context.fillStyle = colour('line');
-                context.fillRect(step * cell - 0.5, TOP, 1, ROW * this.view.lanes.length);
+                context.fillRect(x - 0.5, TOP, 1, ROW * this.view.lanes.length);
             }
-            if (step % barSteps % perLabel === 0) {
+            if (tick % this.view.bar % perLabel === 0) {
                 context.fillStyle = colour('quiet');
-                context.fillText(perLabel === barSteps ? `${step / barSteps + 1}` : `${Math.floor(step / barSteps) + 1}.${Math.floor(step % barSteps / beatSteps) + 1}`, step * cell + 2, 13);
+                context.fillText(perLabel === this.view.bar ? `${Math.floor(tick / this.view.bar) + 1}` : `${Math.floor(tick / this.view.bar) + 1}.${Math.floor(tick % this.view.bar / this.view.beat) + 1}`, x + 2, 13);
             }
         }
+        // Where a lane of its own length begins anew.
+        this.view.lanes.forEach((own, lane) => {
+            if (own.ticks && own.ticks < this.view.ticks) {
+                context.fillStyle = colour('tide');
+                context.fillRect(this.at(own.ticks) - 1, TOP + lane * ROW + 1, 2, ROW - 4);
+            }
+        });
         context.fillStyle = colour('line');
         for (let lane = 1; lane <= this.view.lanes.length; lane += 1) {
             context.fillRect(0, TOP + lane * ROW - 1, width, 1);

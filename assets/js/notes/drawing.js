@@ -172,7 +172,25 @@ export class NotesDrawing {
                 context.lineWidth = 2;
                 context.stroke();
             }
+            // Where it is heard, where that is elsewhere than written.
+            const heard = this.x(this.#heard(note));
+            if (Math.abs(heard + 1 - x) > 1) {
+                context.fillStyle = colour('ink');
+                context.fillRect(heard, y + 1, 2, tall - 5);
+            }
         }
+    }
+
+    #heard({ tick, pitch }) {
+        const felt = this.view.felt.get(`${tick} ${pitch}`);
+        if (felt) {
+            return felt.tick;
+        }
+        const { swing, swingOn: half } = this.view;
+        const within = tick % (2 * half);
+        const middle = 2 * half * swing / 100;
+
+        return tick - within + (within < half ? within * middle / half : middle + (within - half) * (2 * half - middle) / half);
     }
 
     #paintHead(context) {

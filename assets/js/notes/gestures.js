@@ -22,7 +22,7 @@ export class NotesGestures {
         const there = new Set(put.map((n) => `${n.tick} ${n.pitch}`));
         change({
             type: 'edit-notes', pattern: this.element.dataset.pattern, gesture,
-            notes: put.filter((n) => n.tick < this.view.ticks).map((n) => [n.tick, n.pitch, n.velocity, n.length, n.chance]),
+            notes: put.filter((n) => n.tick < this.view.ticks).map((n) => [n.tick, n.pitch, n.velocity, n.length, n.chance, ...(n.fine || n.fineLength ? [n.fine, n.fineLength] : [])]),
             take: take.filter((n) => !there.has(`${n.tick} ${n.pitch}`)).map((n) => [n.tick, n.pitch]),
         });
     }
@@ -43,6 +43,7 @@ export class NotesGestures {
         const was = [...this.view.chosen].map((n) => ({ ...n }));
         for (const note of this.view.chosen) {
             note.tick = Math.max(0, Math.min(this.view.ticks - 1, note.tick + ticks));
+            note.fine = ticks === 0 ? note.fine : 0;
             note.pitch = Math.max(0, Math.min(127, pitched(note.pitch)));
         }
         if (was.length > 0) {

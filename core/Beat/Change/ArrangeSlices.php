@@ -5,11 +5,11 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Pattern\Feel;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Section;
-use Pestle\Core\Theory\Swing;
 
 /**
  * Writes a pattern that plays slices one after the other in an order of the maker's own, each as long as it is, and a
@@ -58,7 +58,7 @@ final readonly class ArrangeSlices implements Change
         }
 
         $part = $beat->kit->partOf($hits[0]->pad) ?? $beat->firstKit()->id;
-        $pattern = Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' rearranged', $part, $bars * $beat->meter->barTicks(), Swing::percent(50), $hits);
+        $pattern = Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' rearranged', $part, $bars * $beat->meter->barTicks(), new Feel(), $hits);
 
         return $beat->withPattern($pattern)->withSection(new Section($beat->nextSectionId(), $pattern->name, [$part => $pattern->id]));
     }

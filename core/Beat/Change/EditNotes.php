@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Codec\PatternCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Pattern\Feeling;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Theory\Ticks;
@@ -47,7 +48,7 @@ final readonly class EditNotes implements Change
         if ($beat->part($pattern->part)->isKit()) {
             throw new InvalidChange(\sprintf('%s belongs to a kit: it has hits, not notes.', $pattern->name));
         }
-        $put = 'record' === $this->gesture ? array_map(fn (Note $n): Note => $this->recorded($n, $pattern), $this->put) : $this->put;
+        $put = 'record' === $this->gesture ? array_map(fn (Note $n): Note => $this->recorded($n, $pattern, $beat->feeling($pattern->feel)), $this->put) : $this->put;
         foreach ($put as $note) {
             if ($note->tick >= $pattern->ticks) {
                 throw new InvalidChange(\sprintf('A note lies beyond the end of %s.', $pattern->name));
@@ -59,10 +60,10 @@ final readonly class EditNotes implements Change
         return $beat->withPattern($pattern->withNotes([...array_values($kept), ...$put]));
     }
 
-    /** What was heard with swing is stored as it is written, on the steps if wished. */
-    private function recorded(Note $note, Pattern $pattern): Note
+    /** What was heard with the pattern's feel is stored as it is written, on the steps if wished. */
+    private function recorded(Note $note, Pattern $pattern, Feeling $feeling): Note
     {
-        $tick = $pattern->swing->written($note->tick % $pattern->ticks);
+        $tick = $feeling->written($note->tick % $pattern->ticks);
 
         return $note->at(($this->quantise ? Ticks::snap($tick) : $tick) % $pattern->ticks);
     }

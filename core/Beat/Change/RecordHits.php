@@ -33,8 +33,8 @@ final readonly class RecordHits implements Change
         $hits = $pattern->hits;
         foreach ($this->played as $hit) {
             $beat->pad($hit->pad);
-            // What was heard with swing is stored as it is written.
-            $tick = $pattern->swing->written($hit->tick % $pattern->lengthTicks());
+            // What was heard with the pattern's feel is stored as it is written.
+            $tick = $beat->feeling($pattern->feelOf($hit->pad))->written($hit->tick % $pattern->lengthTicks());
             $tick = $this->quantise ? Ticks::snap($tick) : $tick;
             $hits[] = $hit->at($tick % $pattern->lengthTicks());
         }

@@ -10,12 +10,12 @@ use Pestle\Core\Kit\Lfo;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Lane;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Curve;
-use Pestle\Core\Theory\Swing;
 use Pestle\Core\Theory\Tempo;
 
 /** Twice or half the tempo with everything moved along: it sounds as before, but for what is left to chance, and is written in twice or half as many beats. */
@@ -46,7 +46,7 @@ final readonly class ScaleTime implements Change
             'tempo' => Tempo::bpm($bpm),
             'kit' => Kit::of($beat->kit->banks, array_map(fn (Pad $p): Pad => $p->with(['treatment' => $this->treatment($p->treatment)]), $beat->kit->pads)),
             'parts' => array_map(fn (Part $p): Part => null === $p->keys ? $p : $p->with(['keys' => $p->keys->with(['treatment' => $this->treatment($p->keys->treatment)])]), $beat->parts),
-            'patterns' => array_map($this->pattern(...), $beat->patterns),
+            'patterns' => array_map(fn (Pattern $p): Pattern => $this->pattern($beat, $p), $beat->patterns),
             'sections' => array_map(fn (Section $s): Section => null === $s->ticks ? $s : $s->with(['ticks' => (int) round($s->ticks * $this->factor)]), $beat->sections),
             'curves' => array_map(fn (Curve $c): Curve => new Curve(array_map(fn (array $p): array => [$p[0] * $this->factor, $p[1], $p[2]], $c->points)), $beat->curves),
         ]);
@@ -60,18 +60,18 @@ final readonly class ScaleTime implements Change
         return $treatment->withPart('lfo1', $lfo($treatment->lfo1))->withPart('lfo2', $lfo($treatment->lfo2));
     }
 
-    /** Swing moves sixteenths, which are others now: it is written into the hits and notes. */
-    private function pattern(Pattern $pattern): Pattern
+    /** The feel moves sixteenths, which are others now: it is written into the hits and notes. */
+    private function pattern(Beat $beat, Pattern $pattern): Pattern
     {
-        $place = fn (int $tick): float => $pattern->swing->sounding($tick) * $this->factor;
-        $hits = array_map(function (Hit $hit) use ($place): Hit {
-            $moved = Hit::finely($place($hit->tick) + $hit->fine * $this->factor / Hit::FINE, $hit->pad, $hit->velocity, $hit->lengthTicks() * $this->factor);
+        $scaled = fn (Hit|Note $event): Hit|Note => $event->placed((int) round(($event->tick * Hit::FINE + $event->fine) * $this->factor), $event->velocity, $event->lengthTicks() * $this->factor);
+        $pattern = WriteFeel::into($beat, $pattern, null);
+        /** @var list<Hit> $hits */
+        $hits = array_map($scaled, $pattern->hits);
+        /** @var list<Note> $notes */
+        $notes = array_map($scaled, $pattern->notes);
+        $lanes = array_map(fn (Lane $lane): Lane => null === $lane->ticks ? $lane : $lane->with(['ticks' => max(1, (int) round($lane->ticks * $this->factor))]), $pattern->lanes);
 
-            return new Hit($moved->tick, $hit->pad, $hit->velocity, $moved->length, $hit->chance, $moved->fine, $moved->fineLength, $hit->grade);
-        }, $pattern->hits);
-        $notes = array_map(fn (Note $n): Note => new Note((int) round($place($n->tick)), $n->pitch, $n->velocity, max(1, (int) round($n->length * $this->factor)), $n->chance), $pattern->notes);
-
-        return $pattern->with(['ticks' => max(1, (int) round($pattern->ticks * $this->factor)), 'swing' => Swing::percent(50), 'hits' => $hits, 'notes' => $notes]);
+        return $pattern->with(['ticks' => max(1, (int) round($pattern->ticks * $this->factor)), 'hits' => $hits, 'notes' => $notes, 'lanes' => $lanes]);
     }
 
     public function label(Beat $beat): string

@@ -3,28 +3,27 @@
 namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Codec\SongCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Pattern;
-use Pestle\Core\Theory\Swing;
 
-/** Sets a pattern's name, length in bars or swing (percent). Hits beyond a shorter length go. */
+/** Sets a pattern's name, its colour, or its length in bars. Hits beyond a shorter length go. */
 final readonly class SetPattern implements Change
 {
-    private function __construct(private string $pattern, private ?string $name, private ?int $bars, private ?Swing $swing)
+    private function __construct(private string $pattern, private ?string $name, private ?int $bars, private ?string $colour)
     {
     }
 
     public static function from(Fields $fields): self
     {
-        $swing = $fields->has('swing') ? $fields->settings(Pattern::parameters())['swing'] : null;
         $change = new self(
             $fields->id('pattern'),
             $fields->has('name') ? $fields->text('name') : null,
             $fields->has('bars') ? $fields->whole('bars', 1, Pattern::MAX_BARS) : null,
-            \is_float($swing) ? Swing::percent($swing) : null,
+            $fields->has('colour') ? SongCodec::colour($fields) : null,
         );
-        if (null === ($change->name ?? $change->bars ?? $change->swing)) {
+        if (null === ($change->name ?? $change->bars ?? $change->colour)) {
             throw new InvalidChange('Nothing to change was named.');
         }
 
@@ -37,7 +36,7 @@ final readonly class SetPattern implements Change
         $pattern = null === $this->name ? $pattern : $pattern->with(['name' => $this->name]);
         $pattern = null === $this->bars ? $pattern : $pattern->with(['ticks' => $this->bars * $beat->meter->barTicks()]);
 
-        return $beat->withPattern(null === $this->swing ? $pattern : $pattern->with(['swing' => $this->swing]));
+        return $beat->withPattern(null === $this->colour ? $pattern : $pattern->with(['colour' => $this->colour]));
     }
 
     public function label(Beat $beat): string
@@ -45,7 +44,7 @@ final readonly class SetPattern implements Change
         return match (true) {
             null !== $this->name => 'Name of the pattern',
             null !== $this->bars => \sprintf('Length %d %s', $this->bars, 1 === $this->bars ? 'bar' : 'bars'),
-            default => \sprintf('Swing %s %%', $this->swing?->percent),
+            default => 'Colour of the pattern',
         };
     }
 

@@ -13,11 +13,11 @@ use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Pattern\Feel;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Section;
-use Pestle\Core\Theory\Swing;
 
 /**
  * Fills a new bank, or the next ones when there are more than sixteen slices, with the slices of a
@@ -143,7 +143,7 @@ final readonly class SlicesToPads implements Change
             $hits[] = Hit::finely($tick, $pad->id, 127, min([$pad->main()->end, ...$next]) / $this->frames * $length - $tick);
         }
 
-        return Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' as it was', $beat->kit->partOf($pads[0]->id) ?? $beat->firstKit()->id, $bars * $beat->meter->barTicks(), Swing::percent(50), $hits);
+        return Pattern::of($beat->nextPatternId(), mb_substr($this->name, 0, 60).' as it was', $beat->kit->partOf($pads[0]->id) ?? $beat->firstKit()->id, $bars * $beat->meter->barTicks(), new Feel(), $hits);
     }
 
     public function label(Beat $beat): string

@@ -14,9 +14,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 7
+     * @param array<array-key, mixed> $data of format 1 to 8
      *
-     * @return array<array-key, mixed> of format 7
+     * @return array<array-key, mixed> of format 8
      */
     public static function raised(array $data, int $format): array
     {
@@ -35,7 +35,25 @@ final class OlderFormats
             $data = self::withNodes($data);
         }
 
-        return $format < 7 ? self::withSounds($data) : $data;
+        if ($format < 7) {
+            $data = self::withSounds($data);
+        }
+
+        return $format < 8 ? self::withFeel($data) : $data;
+    }
+
+    /**
+     * Up to format 7 a pattern had swing and no other feel.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withFeel(array $data): array
+    {
+        $patterns = array_map(static fn (array $p): array => [...array_diff_key($p, ['swing' => 1]), 'feel' => ['swing' => $p['swing'] ?? null], 'lanes' => []], self::rows($data['patterns'] ?? null));
+
+        return ['grooves' => [], ...$data, ...isset($data['patterns']) ? ['patterns' => $patterns] : []];
     }
 
     /**

@@ -4,11 +4,13 @@ namespace Pestle\Core\Beat\Codec;
 
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Pattern\Feel;
+use Pestle\Core\Pattern\Groove;
 use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Lane;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Theory\Meter;
-use Pestle\Core\Theory\Swing;
 use Pestle\Core\Theory\Ticks;
 
 /** Patterns with their hits and notes as arrays and back. */
@@ -24,26 +26,69 @@ final class PatternCodec
             'name' => $pattern->name,
             'part' => $pattern->part,
             'ticks' => $pattern->ticks,
-            'swing' => $pattern->swing->percent,
+            'feel' => (object) $pattern->feel->toArray(),
             'hits' => array_map(static fn (Hit $h): array => $h->toArray(), $pattern->hits),
             'notes' => array_map(static fn (Note $n): array => $n->toArray(), $pattern->notes),
+            'lanes' => (object) array_map(static fn (Lane $l): array => ['ticks' => $l->ticks, 'feel' => null === $l->feel ? null : (object) $l->feel->toArray()], $pattern->lanes),
+            'colour' => $pattern->colour,
         ];
     }
 
     /** @throws InvalidChange */
     public static function read(Fields $p): Pattern
     {
-        $swing = Pattern::parameters()['swing'];
-
         return Pattern::of(
             $p->id('id'),
             $p->text('name'),
             $p->id('part'),
             $p->whole('ticks', 1, Pattern::MAX_BARS * Meter::MAX_BEATS * Ticks::PER_QUARTER),
-            Swing::percent($p->number('swing', $swing->least, $swing->most)),
+            self::feel($p->nested('feel')),
             self::hits($p),
             self::notes($p),
+            self::lanes($p->nested('lanes')),
+            $p->has('colour') ? SongCodec::colour($p) : null,
         );
+    }
+
+    /** @throws InvalidChange */
+    public static function feel(Fields $f): Feel
+    {
+        $set = $f->settings(Feel::parameters());
+
+        return (new Feel())->with($f->has('groove') ? [...$set, 'groove' => $f->id('groove')] : $set);
+    }
+
+    /**
+     * @return array<string, Lane> by pad
+     *
+     * @throws InvalidChange
+     */
+    private static function lanes(Fields $lanes): array
+    {
+        $read = [];
+        foreach ($lanes->keys() as $pad) {
+            $lane = $lanes->nested($pad);
+            $read[$pad] = new Lane($lane->has('ticks') ? $lane->whole('ticks', 1, self::MOST_TICKS) : null, $lane->has('feel') ? self::feel($lane->nested('feel')) : null);
+        }
+
+        return $read;
+    }
+
+    /** @throws InvalidChange */
+    public static function groove(Fields $g): Groove
+    {
+        $slots = array_map(static function (mixed $slot): ?array {
+            if (null === $slot) {
+                return null;
+            }
+
+            return \is_array($slot) && is_numeric($slot[0] ?? null) && is_numeric($slot[1] ?? null) ? [(float) $slot[0], (float) $slot[1]] : throw InvalidChange::field('slots', 'must hold pairs of ticks and loudness.');
+        }, $g->items('slots', Groove::MOST_SLOTS));
+        try {
+            return new Groove($g->id('id'), $g->text('name'), $g->whole('grid', 1, 3840), [] === $slots ? throw InvalidChange::field('slots', 'must hold at least one place.') : $slots);
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
     }
 
     /**
@@ -61,7 +106,8 @@ final class PatternCodec
             $h->has('4') ? $h->whole('4', 1, 100) : 100,
             $h->has('5') ? $h->whole('5', 0, Hit::FINE - 1) : 0,
             $h->has('6') ? $h->whole('6', 0, Hit::FINE - 1) : 0,
-            $h->has('7') ? self::grade($h->text('7', 60)) : '',
+            !$h->has('7') ? '' : self::grade($h->text('7', 60)),
+            $h->has('8') ? $h->whole('8', 1, Hit::MOST_STRIKES) : 1,
         ), $fields->rows('hits', Pattern::MAX_HITS));
     }
 
@@ -84,6 +130,8 @@ final class PatternCodec
             $n->whole('2', 1, 127),
             $n->has('3') ? $n->whole('3', 1, self::MOST_TICKS) : 240,
             $n->has('4') ? $n->whole('4', 1, 100) : 100,
+            $n->has('5') ? $n->whole('5', 0, Hit::FINE - 1) : 0,
+            $n->has('6') ? $n->whole('6', 0, Hit::FINE - 1) : 0,
         ), $fields->rows('notes', Pattern::MAX_HITS));
     }
 }

@@ -128,7 +128,7 @@ final class BeatTest extends TestCase
         $samples = new RandomBeats(Sounds::folder());
         $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE, 40_000);
         foreach ([$samples->beat(5), RandomBeats::changed($samples->parts(2), [['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [9000, 0]]]])] as $beat) {
-            $beat = RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 120], ...array_map(static fn (string $id): array => ['type' => 'set-pattern', 'pattern' => $id, 'swing' => 50], array_keys($beat->patterns))]);
+            $beat = RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 120], ...array_map(static fn (string $id): array => ['type' => 'set-feel', 'patterns' => [$id], 'swing' => 50], array_keys($beat->patterns))]);
             // What chance brings hangs on where a hit is written.
             $beat = RandomBeats::changed($beat, [['type' => 'set-pad', 'pad' => 'a1', 'answer' => 'turn']]);
             $beat = $beat->with(['patterns' => array_map(static fn (Pattern $p): Pattern => $p->withHits(array_map(static fn (Hit $h): Hit => new Hit($h->tick, $h->pad, $h->velocity, $h->length), $p->hits))->withNotes(array_map(static fn (Note $n): Note => new Note($n->tick, $n->pitch, $n->velocity, $n->length), $p->notes)), $beat->patterns)]);
@@ -176,6 +176,7 @@ final class BeatTest extends TestCase
 
     #[TestWith([5])]
     #[TestWith([6])]
+    #[TestWith([7])]
     public function testOlderFormatsStayReadableAndSoundTheSame(int $format): void
     {
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
@@ -204,7 +205,7 @@ final class BeatTest extends TestCase
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 7.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 8.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }
@@ -230,7 +231,7 @@ final class BeatTest extends TestCase
             [['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 120], [240, 'a1', 60, 480, 50]]], 'Place 2 sounds', static fn (Beat $b): bool => 2 === \count($b->pattern('p1')->hits)],
             [['type' => 'edit-hits', 'pattern' => 'p1', 'gesture' => 'velocity', 'hits' => [[0, 'a0', 90]]], 'Velocity of Low', static fn (Beat $b): bool => 90 === $b->pattern('p1')->hits[0]->velocity],
             [['type' => 'edit-hits', 'pattern' => 'p1', 'gesture' => 'move', 'take' => [[240, 'a1']], 'hits' => [[260, 'a1', 60]]], 'Move Leaf', static fn (Beat $b): bool => 260 === $b->pattern('p1')->hits[1]->tick],
-            [['type' => 'set-pattern', 'pattern' => 'p1', 'swing' => 60], 'Swing 60 %', static fn (Beat $b): bool => 60.0 === $b->pattern('p1')->swing->percent],
+            [['type' => 'set-feel', 'patterns' => ['p1'], 'swing' => 60], 'Swing of Pattern 1', static fn (Beat $b): bool => 60.0 === $b->pattern('p1')->feel->swing],
             [['type' => 'record-hits', 'pattern' => 'p1', 'quantise' => true, 'hits' => [[960 + 288, 'a0', 77]]], 'Recorded 1 hit', static fn (Beat $b): bool => 1200 === $b->pattern('p1')->hits[2]->tick],
             [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'repeat-bar', 'bar' => 1], 'Bar 1 over the others', static fn (Beat $b): bool => 6 === \count($b->pattern('p1')->hits)],
             [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'quantise'], 'Quantise', static fn (Beat $b): bool => 240 === $b->pattern('p1')->hits[1]->tick],

@@ -10,12 +10,12 @@ use Pestle\Core\Kit\Role;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Pattern\Feel;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Meter;
-use Pestle\Core\Theory\Swing;
 use PHPUnit\Framework\TestCase;
 
 final class KitAndPatternTest extends TestCase
@@ -44,7 +44,7 @@ final class KitAndPatternTest extends TestCase
 
     public function testAPatternIsInOrderAndWithinItsBars(): void
     {
-        $pattern = Pattern::of('p', 'P', 'part-1', 3840, Swing::percent(50), [new Hit(960, 'b', 1), new Hit(4000, 'a', 2), new Hit(960, 'a', 3), new Hit(0, 'z', 4), new Hit(960, 'b', 5)]);
+        $pattern = Pattern::of('p', 'P', 'part-1', 3840, new Feel(), [new Hit(960, 'b', 1), new Hit(4000, 'a', 2), new Hit(960, 'a', 3), new Hit(0, 'z', 4), new Hit(960, 'b', 5)]);
         self::assertSame(['0 z', '960 a', '960 b'], array_map(static fn (Hit $h): string => $h->key(), $pattern->hits));
         self::assertSame(5, $pattern->hits[2]->velocity, 'the later of two at one place');
         self::assertSame(2, \count($pattern->with(['ticks' => 7680])->withHits([new Hit(0, 'a', 1), new Hit(5000, 'a', 1)])->hits));
@@ -91,7 +91,7 @@ final class KitAndPatternTest extends TestCase
 
     public function testASectionLastsAsLongAsItsLongestFilledPattern(): void
     {
-        $filled = static fn (string $id, int $ticks): Pattern => Pattern::of($id, $id, 'part-1', $ticks, Swing::percent(50), [new Hit(0, 'a0', 100)]);
+        $filled = static fn (string $id, int $ticks): Pattern => Pattern::of($id, $id, 'part-1', $ticks, new Feel(), [new Hit(0, 'a0', 100)]);
         $patterns = ['three' => $filled('three', 3 * 3840), 'four' => $filled('four', 4 * 3840), 'empty' => Pattern::empty('empty', 'E', 'part-1', 16 * 3840)];
         $section = new Section('s', 'S', ['x' => 'three', 'y' => 'four', 'z' => 'empty']);
         self::assertSame(4 * 3840, $section->lengthTicks($patterns), 'what is empty counts for nothing');

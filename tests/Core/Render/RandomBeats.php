@@ -35,7 +35,7 @@ final class RandomBeats
     {
         $chance = new Randomizer(new Xoshiro256StarStar($seed));
         $beat = Beat::empty('Random '.$seed);
-        $changes = [['type' => 'set-tempo', 'bpm' => $chance->getInt(90, 190)], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1], ['type' => 'set-pattern', 'pattern' => 'p1', 'swing' => $chance->getInt(50, 70)]];
+        $changes = [['type' => 'set-tempo', 'bpm' => $chance->getInt(90, 190)], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1], ['type' => 'set-feel', 'patterns' => ['p1'], 'swing' => $chance->getInt(50, 70)]];
         $pads = $chance->getInt(2, 5);
         for ($p = 0; $p < $pads; ++$p) {
             $sample = $this->samples[$chance->getInt(0, 3)];
@@ -165,7 +165,7 @@ final class RandomBeats
         $changes = [];
         foreach ($beat->patterns as $pattern) {
             $changes[] = ['type' => 'set-pattern', 'pattern' => $pattern->id, 'bars' => $chance->getInt(1, 2)];
-            $changes[] = ['type' => 'set-pattern', 'pattern' => $pattern->id, 'swing' => $chance->getInt(50, 66)];
+            $changes[] = ['type' => 'set-feel', 'patterns' => [$pattern->id], 'swing' => $chance->getInt(50, 66)];
             $notes = $hits = [];
             for ($n = 0; $n < 6; ++$n) {
                 $hits[] = [$chance->getInt(0, 1600), 'b'.$chance->getInt(0, 1), $chance->getInt(1, 127), $chance->getInt(60, 900), [100, 60][$chance->getInt(0, 1)]];
@@ -190,6 +190,32 @@ final class RandomBeats
         );
 
         return self::routed(self::changed($beat, $changes), $chance);
+    }
+
+    /** The same with every pattern felt in some way, lanes that go round by themselves, hits of several strikes, and legato. */
+    public function felt(int $seed): Beat
+    {
+        $chance = new Randomizer(new Xoshiro256StarStar(3000 + $seed));
+        $beat = $this->parts($seed);
+        $changes = [['type' => 'set', 'under' => 'part/part-4', 'single' => 1, 'legato' => 1]];
+        foreach ($beat->patterns as $pattern) {
+            $feel = [
+                'quantise' => [0, 60, 100][$chance->getInt(0, 2)], 'grid' => [160, 240, 480][$chance->getInt(0, 2)], 'window' => $chance->getInt(50, 100), 'ends' => $chance->getInt(0, 1),
+                'swing' => $chance->getInt(50, 66), 'swingOn' => ['eighths', 'sixteenths'][$chance->getInt(0, 1)], 'shiftTicks' => $chance->getInt(-60, 60), 'shiftMs' => $chance->getInt(-20, 20), 'timingMs' => $chance->getInt(0, 12),
+                'spread' => $chance->getInt(0, 150), 'scatter' => ['none', 'around', 'between'][$chance->getInt(0, 2)], 'groove' => ['', 'cobbles', 'late-cart'][$chance->getInt(0, 2)],
+            ];
+            $changes[] = ['type' => 'set-feel', 'patterns' => [$pattern->id], ...$feel];
+            foreach ($pattern->hits as $i => $hit) {
+                if (0 === $i % 4) {
+                    $changes[] = ['type' => 'edit-hits', 'pattern' => $pattern->id, 'hits' => [[$hit->tick, $hit->pad, $hit->velocity, $hit->length, $hit->chance, 0, 0, '', $chance->getInt(1, 4)]], 'take' => [[$hit->tick, $hit->pad]]];
+                }
+            }
+            if ([] !== $pattern->hits) {
+                $changes[] = ['type' => 'set-lane', 'pattern' => $pattern->id, 'lane' => $pattern->hits[0]->pad, 'ticks' => $chance->getInt(400, 1500), 'ownFeel' => $chance->getInt(0, 1)];
+            }
+        }
+
+        return self::changed($beat, $changes);
     }
 
     /** @param list<array<string, mixed>> $changes */

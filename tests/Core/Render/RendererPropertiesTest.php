@@ -171,7 +171,7 @@ final class RendererPropertiesTest extends TestCase
     /** One kit and a pattern, or for a seed below zero several parts and sections. */
     private static function beat(int $seed): Beat
     {
-        return $seed < 0 ? self::$beats->parts(-$seed) : self::$beats->beat($seed);
+        return $seed < 0 ? self::$beats->felt(-$seed) : self::$beats->beat($seed);
     }
 
     private function loop(Beat $beat): Plan

@@ -32,7 +32,7 @@ final class VoicesTest extends TestCase
         $click = array_fill(0, 400, 0.0);
         $click[0] = 0.25;
         $beat = $this->beat(new StereoBlock($click, $click), [[960, 'a0', 127], [1200, 'a0', 64], [2160, 'a0', 127]], [
-            ['type' => 'set-pattern', 'pattern' => 'p1', 'swing' => 60], ['type' => 'set-pad', 'pad' => 'a0', 'pan' => 1.0],
+            ['type' => 'set-feel', 'patterns' => ['p1'], 'swing' => 60], ['type' => 'set-pad', 'pad' => 'a0', 'pan' => 1.0],
         ]);
         $sound = $this->song($beat);
         $gain = 0.25 * \M_SQRT2;
