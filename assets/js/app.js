@@ -24,6 +24,7 @@ import './elements/eq.js';
 import './elements/handles.js';
 import './kit.js';
 import './feel.js';
+import './ready.js';
 import { announcePage, app, failure, goTo, page } from './page.js';
 import { notice } from './notice.js';
 

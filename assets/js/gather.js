@@ -6,6 +6,7 @@ import { player } from './audio/player.js';
 import { fillPad } from './dock.js';
 import { goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
+import { takeMidi } from './ready.js';
 import { ask, sendFile } from './uploads.js';
 
 const HEARD_EVERY_MS = 1500;
@@ -314,7 +315,10 @@ document.addEventListener('drop', (event) => {
     if (page() && event.dataTransfer.files.length > 0) {
         event.preventDefault();
         const instrument = event.target.closest?.('[data-drop-notes]');
-        if (instrument) {
+        const midi = [...event.dataTransfer.files].find((file) => /\.midi?$/i.test(file.name));
+        if (midi) {
+            takeMidi(midi);
+        } else if (instrument) {
             takeNotes([...event.dataTransfer.files], instrument.dataset.dropNotes);
         } else {
             take([...event.dataTransfer.files], dropTarget(event));

@@ -11,6 +11,8 @@ final class Changes
         'set-tempo' => Change\SetTempo::class,
         'set-key' => Change\SetKey::class,
         'fill-pad' => Change\FillPad::class,
+        'lay-ready-made' => Change\LayReadyMade::class,
+        'land-patterns' => Change\LandPatterns::class,
         'land-sounds' => Change\LandSounds::class,
         'set-pad' => Change\SetPad::class,
         'set-layer' => Change\SetLayer::class,

@@ -23,6 +23,21 @@ enum Role: string
         return ucfirst(str_replace('-', ' ', $this->value));
     }
 
+    /** @return list<self> which take its place in a kit that has none, the nearest first */
+    public function instead(): array
+    {
+        return match ($this) {
+            self::Clap => [self::Snare],
+            self::Snare => [self::Clap],
+            self::OpenHat => [self::Hat, self::Cymbal],
+            self::Cymbal => [self::OpenHat],
+            self::Tom => [self::Percussion, self::Kick],
+            self::Percussion => [self::Clap, self::Hat, self::Tom],
+            self::Hat => [self::Percussion, self::OpenHat],
+            default => [],
+        };
+    }
+
     public function isDrum(): bool
     {
         return \in_array($this, [self::Kick, self::Snare, self::Clap, self::Hat, self::OpenHat, self::Tom, self::Cymbal, self::Percussion], true);

@@ -167,17 +167,6 @@ final readonly class Pattern implements Settable
         ]);
     }
 
-    /** Everything moved to the nearest sixteenth; what rounds up to the end goes to the start. */
-    public function quantised(): self
-    {
-        $snapped = fn (int $tick): int => Ticks::snap($tick) % $this->ticks;
-
-        return $this->with([
-            'hits' => array_map(static fn (Hit $hit): Hit => $hit->at($snapped($hit->tick)), $this->hits),
-            'notes' => array_map(static fn (Note $note): Note => $note->at($snapped($note->tick)), $this->notes),
-        ]);
-    }
-
     /**
      * @template T of Hit|Note
      *

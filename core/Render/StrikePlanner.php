@@ -9,13 +9,15 @@ use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Note;
-use Pestle\Core\Pattern\Pattern;
 
-/** Hits and notes to strikes: how they are felt, chance, the frames at which they fall, and what sounds along with them. */
+/** What is played to strikes: the frames at which they fall, and what sounds along with them. */
 final readonly class StrikePlanner
 {
+    private Performance $performance;
+
     public function __construct(private Beat $beat)
     {
+        $this->performance = new Performance($beat);
     }
 
     /**
@@ -26,27 +28,11 @@ final readonly class StrikePlanner
     public function of(Passage $passage, int $start, int $frames, int $pass, bool $wraps = false): array
     {
         $strikes = $events = [];
-        foreach ($passage->patterns as [$pattern, $at]) {
-            $feelings = [];
-            foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
-                $pad = $event instanceof Hit ? $event->pad : null;
-                $feeling = $feelings[$pad ?? ''] ??= $this->beat->feeling($pattern->feelOf($pad));
-                foreach (self::rounds($pattern, $event, $at, $passage->ticks) as $from) {
-                    if ($from + $event->tick >= $passage->ticks || !$this->happens($event, $from, $pass)) {
-                        continue;
-                    }
-                    // A lane that goes round by itself is felt as the others are, wherever its rounds begin.
-                    $goes = $from !== $at;
-                    $played = $goes ? $feeling->played($event->later($from - $at))->later($at - $from) : $feeling->played($event);
-                    $several = $played instanceof Hit && $played->strikes > 1;
-                    foreach ($several ? $played->struck() : [$played] as $one) {
-                        $frame = $this->frame($from + $one->tick + $one->fine / Hit::FINE, $start, $frames, $several || $feeling->movesOut(), $wraps);
-                        foreach ($one instanceof Hit ? $this->hit($one, $frame) : $this->note($one, $pattern->part, $frame) as $strike) {
-                            $strikes[] = $strike;
-                            $events[] = $one->key().' '.(0 === $from ? $pass : $pass.' '.$from);
-                        }
-                    }
-                }
+        foreach ($this->performance->of($passage, $pass) as [$event, $part, $tick, $name, $out]) {
+            $frame = $this->frame($tick, $start, $frames, $out, $wraps);
+            foreach ($event instanceof Hit ? $this->hit($event, $frame) : $this->note($event, $part, $frame) as $strike) {
+                $strikes[] = $strike;
+                $events[] = $name;
             }
         }
         // Of two that fall together, the later pad of the kit is the later strike; keys come after pads, low notes first.
@@ -56,22 +42,6 @@ final readonly class StrikePlanner
         asort($order);
 
         return (new Legato($this->beat->tempo))->joined($this->inTurn(array_map(static fn (int $i): array => [$strikes[$i], $events[$i]], array_keys($order))));
-    }
-
-    /**
-     * Ticks of the passage at which the round begins that an event belongs to. A lane with a length of its own goes
-     * round over the whole passage, whatever its pattern does; what lies beyond its length is silent.
-     *
-     * @return list<int>
-     */
-    private static function rounds(Pattern $pattern, Hit|Note $event, int $at, int $ticks): array
-    {
-        $own = $event instanceof Hit ? ($pattern->lanes[$event->pad] ?? null)?->ticks : null;
-        if (null === $own) {
-            return [$at];
-        }
-
-        return $at > 0 || $event->tick >= $own || $ticks < 1 ? [] : range(0, $ticks - 1, min($own, $ticks));
     }
 
     /** @param bool $out whether it may fall outside the passage */
@@ -141,8 +111,8 @@ final readonly class StrikePlanner
                 $before = $turns[$strike->source] ?? null;
                 $turns[$strike->source] = match ($sound->answer) {
                     Answer::Turn => null === $before ? 0 : $before + 1,
-                    Answer::Fresh => self::fresh($before, $this->chance($event.' turn'), max(1, $could)),
-                    default => $this->chance($event.' turn'),
+                    Answer::Fresh => self::fresh($before, $this->performance->chance($event.' turn'), max(1, $could)),
+                    default => $this->performance->chance($event.' turn'),
                 };
                 $strikes[$i][0] = $strike->inTurn($turns[$strike->source]);
             }
@@ -154,17 +124,6 @@ final readonly class StrikePlanner
     private static function fresh(?int $before, int $chance, int $count): int
     {
         return null === $before || $count < 2 ? $chance % $count : ($before + 1 + $chance % ($count - 1)) % $count;
-    }
-
-    /** Chance is a function of the beat's seed, the event, its pattern's place in the section, and the pass, so that a beat always sounds the same. */
-    private function happens(Hit|Note $event, int $at, int $pass): bool
-    {
-        return $event->chance >= 100 || $this->chance($event->key().' '.(0 === $at ? $pass : $pass.' '.$at)) % 100 < $event->chance;
-    }
-
-    private function chance(string $event): int
-    {
-        return (int) hexdec(hash('crc32b', $this->beat->seed.' '.$event));
     }
 
     /**

@@ -22,6 +22,7 @@ use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
+use Pestle\Core\Pattern\ReadyMade;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -109,13 +110,13 @@ final class WorkspaceController extends AbstractController
     {
         $page = $this->page($record, 'pattern', $request);
         if (null === $page->pattern) {
-            return $this->show($page, ['felt' => null]);
+            return $this->show($page, ['felt' => null, 'lane' => null, 'ready' => ReadyMade::all()]);
         }
         $lane = $page->part->isKit() ? $page->beat->kit->pad($page->chosen('lane')) : null;
         $group = isset(FeelPage::GROUPS[$page->chosen('feel')]) ? $page->chosen('feel') : 'swing';
         $felt = new FeelPage($page->beat, $page->pattern, $lane, null === $lane && 'all' === $page->chosen('over'), $group, $this->grooves->all(), $page->section->its($page->beat->patterns));
 
-        return $this->show($page, ['felt' => $felt, 'lane' => $lane, 'loops' => array_values(array_filter($this->samples->all(), static fn (Sample $s): bool => null !== $s->grid() && [] !== $s->hits()))]);
+        return $this->show($page, ['felt' => $felt, 'lane' => $lane, 'ready' => ReadyMade::all(), 'loops' => array_values(array_filter($this->samples->all(), static fn (Sample $s): bool => null !== $s->grid() && [] !== $s->hits()))]);
     }
 
     #[Route('/arrange')]

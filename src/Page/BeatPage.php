@@ -186,6 +186,7 @@ final readonly class BeatPage
             'section' => $this->section->id,
             'part' => $this->part->id,
             'nextPart' => $this->beat->nextPartId(),
+            'nextPattern' => $this->beat->nextPatternId(),
             'pattern' => $this->pattern?->id,
             'patternTicks' => $this->pattern->ticks ?? 0,
             'bar' => $this->meter()->barTicks(),

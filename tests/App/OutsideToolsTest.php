@@ -9,7 +9,10 @@ use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Exchange\Midi\MidiFile;
+use Pestle\Core\Exchange\Midi\MidiWriter;
 use Pestle\Core\Synth\DrumVoices;
+use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 
@@ -45,6 +48,38 @@ final class OutsideToolsTest extends TestCase
             exec(\sprintf('ffmpeg -v error -y -i %s -ac %d -c:a pcm_s24le %s', escapeshellarg($path), $channels, escapeshellarg($file)));
             exec(\sprintf('ffmpeg -hide_banner -nostats -i %s -af ebur128=peak=true -f null - 2>&1', escapeshellarg($file)), $lines);
             self::assertEqualsWithDelta(self::number('/I:\s+(-?[\d.]+) LUFS\s+Threshold/', implode("\n", $lines)), Loudness::of(SoundFile::open($file))->integratedLufs, 0.1, "$channels channels");
+            $lines = [];
+        }
+    }
+
+    public function testOthersReadOurMidiFilesAndWeReadTheirs(): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        $folder = Sounds::folder();
+        foreach ([1, 3] as $seed) {
+            $beat = $beats->felt($seed);
+            file_put_contents($folder.'/ours.mid', MidiWriter::of($beat));
+            exec(\sprintf('midicsv %s', escapeshellarg($folder.'/ours.mid')), $lines, $failed);
+            self::assertSame(0, $failed);
+            /** @var list<string> $lines */
+            $named = static fn (string $kind): array => array_values(array_map(static fn (string $l): array => explode(', ', $l), preg_grep('/^\d+, \d+, '.$kind.'\b/', $lines) ?: []));
+            self::assertSame(['0', '0', 'Header', '1', (string) \count(array_unique(array_column($named('(?:Start|Title)\w*'), 0))), '960'], explode(', ', $lines[0]));
+            self::assertEqualsWithDelta($beat->tempo->bpm, 60e6 / (float) $named('Tempo')[0][3], 0.01);
+            $ours = [];
+            foreach (MidiFile::read((string) file_get_contents($folder.'/ours.mid'), 'ours.mid')->tracks as $track) {
+                foreach ($track['notes'] as $n) {
+                    $ours[] = "$n->tick $n->channel $n->pitch $n->velocity";
+                }
+            }
+            $theirs = array_map(static fn (array $l): string => "$l[1] $l[3] $l[4] $l[5]", $named('Note_on_c'));
+            sort($ours);
+            sort($theirs);
+            self::assertGreaterThan(20, \count($ours));
+            self::assertSame($theirs, $ours);
+            // And what they write from it, we read as the same.
+            exec(\sprintf('midicsv %1$s | csvmidi - %2$s', escapeshellarg($folder.'/ours.mid'), escapeshellarg($folder.'/theirs.mid')), $none, $failed);
+            self::assertSame(0, $failed);
+            self::assertEquals(MidiFile::read((string) file_get_contents($folder.'/ours.mid'), 'x')->tracks, MidiFile::read((string) file_get_contents($folder.'/theirs.mid'), 'x')->tracks);
             $lines = [];
         }
     }

@@ -162,7 +162,7 @@ final class JourneysTest extends PageCase
             $this->wait("document.querySelector('[data-undo]').textContent.includes('Tempo 87')");
             // Elsewhere something else is changed: both changes stand.
             $other->executeScript("const n = document.querySelector('input[type=number][name=swing]'); n.value = 60; n.dispatchEvent(new Event('change', {bubbles: true}))");
-            $this->waitIn($other, "document.querySelector('#bpm').value === '87.00' && document.querySelector('input[type=number][name=swing]').value === '60'");
+            $this->waitIn($other, "document.querySelector('#bpm').value === '87.00' && document.querySelector('input[type=number][name=swing]').value === '60.0'");
             // Here the same thing as there: refused with a choice.
             $other->executeScript("const n = document.querySelector('input[type=number][name=swing]'); n.value = 65; n.dispatchEvent(new Event('change', {bubbles: true}))");
             $this->waitIn($other, "document.querySelector('[data-undo]').textContent.includes('Swing 65')");

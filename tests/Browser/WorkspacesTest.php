@@ -139,9 +139,17 @@ final class WorkspacesTest extends PageCase
         $this->wait("document.querySelector('pestle-lanes').dataset.ticks === '11520'");
         $this->click('[data-copy-bar]');
         $this->wait("$hits.length === 9");
-        $this->clickText('Quantise');
-        $this->wait("$hits.every((h) => h[0] % 240 === 0)");
-        for ($i = 0; $i < 8; ++$i) {
+        // Drawn to the grid on top of what is written, which is shown beside; then written in.
+        $this->set('input[type=number][name=swing]', '50');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Swing 50')");
+        $this->click('.felt[href*="feel=grid"]');
+        $this->wait("document.querySelector('input[type=number][name=quantise]')");
+        $this->set('input[type=number][name=quantise]', '100');
+        $this->wait("document.querySelector('.felt[aria-current]').textContent.includes('100 % to 1/16')");
+        self::assertTrue($this->script("return $hits.some((h) => h[0] % 240 !== 0) && (await rows('felt')).every((f) => f[2] % 240 === 0)"));
+        $this->clickText('Write in');
+        $this->wait("$hits.every((h) => h[0] % 240 === 0) && document.querySelector('.felt[aria-current]').textContent.includes('as played')");
+        for ($i = 0; $i < 10; ++$i) {
             $label = $this->script("return document.querySelector('[data-undo]').textContent");
             $this->click('[data-undo]');
             $this->wait('document.querySelector("[data-undo]").textContent !== '.json_encode($label));

@@ -7,7 +7,7 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Pattern;
 
-/** Works on a whole pattern: a bar over the others, all hits to the steps, twice the length with its copy, or its first half. */
+/** Works on a whole pattern: a bar over the others, twice the length with its copy, or its first half. */
 final readonly class ReshapePattern implements Change
 {
     private function __construct(private string $pattern, private string $how, private int $bar)
@@ -17,8 +17,8 @@ final readonly class ReshapePattern implements Change
     public static function from(Fields $fields): self
     {
         $how = $fields->id('how');
-        if (!\in_array($how, ['repeat-bar', 'quantise', 'double', 'halve'], true)) {
-            throw InvalidChange::field('how', 'must be one of: repeat-bar, quantise, double, halve.');
+        if (!\in_array($how, ['repeat-bar', 'double', 'halve'], true)) {
+            throw InvalidChange::field('how', 'must be one of: repeat-bar, double, halve.');
         }
 
         return new self($fields->id('pattern'), $how, 'repeat-bar' === $how ? $fields->whole('bar', 1, Pattern::MAX_BARS) : 1);
@@ -37,7 +37,6 @@ final readonly class ReshapePattern implements Change
 
         return $beat->withPattern(match ($this->how) {
             'repeat-bar' => $pattern->withBarRepeated($this->bar - 1, $beat->meter),
-            'quantise' => $pattern->quantised(),
             'halve' => $pattern->with(['ticks' => max(1, intdiv($pattern->ticks, 2))]),
             default => $pattern->doubled(),
         });
@@ -47,7 +46,6 @@ final readonly class ReshapePattern implements Change
     {
         return match ($this->how) {
             'repeat-bar' => \sprintf('Bar %d over the others', $this->bar),
-            'quantise' => 'Quantise',
             'halve' => 'First half only',
             default => 'Double length',
         };

@@ -56,7 +56,7 @@ final readonly class SetFeel implements Change
             default => $beat->pattern($this->patterns[0])->name,
         };
 
-        return ('groove' === $field ? 'Groove' : Feel::parameters()[$field]->name).' of '.$whose;
+        return ('groove' === $field ? 'Groove' : Feel::parameters()[$field]->name.' '.Feel::parameters()[$field]->show($this->settings[$field])).' of '.$whose;
     }
 
     public function touches(): array

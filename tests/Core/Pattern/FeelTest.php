@@ -150,7 +150,7 @@ final class FeelTest extends TestCase
         $beat = RandomBeats::changed((new RandomBeats(Sounds::folder()))->beat(1), [['type' => 'set-feel', 'patterns' => ['p1'], 'swing' => 60, 'shiftMs' => 4], ['type' => 'set-feel', 'patterns' => ['p1'], 'lane' => 'a0', 'swing' => 50]]);
         $pattern = $beat->pattern('p1');
         self::assertSame([50.0, 4.0, 60.0], [$pattern->feelOf('a0')->swing, $pattern->feelOf('a0')->shiftMs, $pattern->feelOf('a1')->swing]);
-        self::assertSame('Swing of Kick', Changes::read(['type' => 'set-feel', 'patterns' => ['p1'], 'lane' => 'a0', 'swing' => 50])->label(RandomBeats::changed($beat, [['type' => 'set-pad', 'pad' => 'a0', 'name' => 'Kick']])));
+        self::assertSame('Swing 50 % of Kick', Changes::read(['type' => 'set-feel', 'patterns' => ['p1'], 'lane' => 'a0', 'swing' => 50])->label(RandomBeats::changed($beat, [['type' => 'set-pad', 'pad' => 'a0', 'name' => 'Kick']])));
         self::assertNull(RandomBeats::changed($beat, [['type' => 'set-lane', 'pattern' => 'p1', 'lane' => 'a0', 'ownFeel' => 0]])->pattern('p1')->lane('a0')->feel);
         $grooved = RandomBeats::changed($beat, [['type' => 'add-groove', 'id' => 'g1', 'name' => 'Mine', 'pattern' => 'p1', 'lane' => 'a0', 'grid' => 240, 'onto' => ['p1']]]);
         self::assertSame('g1', $grooved->pattern('p1')->feel->groove);

@@ -1,0 +1,86 @@
+<?php
+
+namespace Pestle\Core\Exchange\Midi;
+
+use Pestle\Core\Theory\Ticks;
+
+/**
+ * A Standard MIDI File of type 0 or 1: its notes by track and channel, tempi and meters.
+ * Source: MIDI Manufacturers Association, "Standard MIDI Files 1.0" (RP-001).
+ */
+final readonly class MidiFile
+{
+    public const PERCUSSION = 9;
+    private const MOST_BYTES = 20_000_000;
+    private const MOST_NOTES = 200_000;
+
+    /**
+     * @param list<array{name: string, channel: int, notes: list<MidiNote>}> $tracks one for each track and channel with notes; these in order of time
+     * @param list<array{int, float}>                                        $tempi  tick and quarter notes a minute
+     * @param list<array{int, int, int}>                                     $meters tick, beats and unit
+     * @param int                                                            $ticks  at which its last event ends
+     */
+    private function __construct(public string $name, public array $tracks, public array $tempi, public array $meters, public int $ticks)
+    {
+    }
+
+    /**
+     * @param string $name as it is told to the maker
+     *
+     * @throws UnreadableMidi
+     */
+    public static function read(string $bytes, string $name): self
+    {
+        if (\strlen($bytes) > self::MOST_BYTES) {
+            throw new UnreadableMidi(\sprintf('%s is larger than 20 MB, which no MIDI file of a song is.', $name));
+        }
+        if (\strlen($bytes) < 14 || 'MThd' !== substr($bytes, 0, 4)) {
+            throw new UnreadableMidi(\sprintf('%s is no Standard MIDI File. Export it again as MIDI, or choose another file.', $name));
+        }
+        /** @var array{size: int, type: int, tracks: int, division: int} $head */
+        $head = unpack('Nsize/ntype/ntracks/ndivision', $bytes, 4);
+        if ($head['type'] > 1) {
+            throw new UnreadableMidi(\sprintf('%s is of type %d, which holds separate songs. Export it as type 0 or 1.', $name, $head['type']));
+        }
+        if (0 !== ($head['division'] & 0x8000) || 0 === $head['division']) {
+            throw new UnreadableMidi(\sprintf('%s counts in frames of film and not in beats. Export it with ticks a quarter note.', $name));
+        }
+        $scale = Ticks::PER_QUARTER / $head['division'];
+        $tracks = $tempi = $meters = [];
+        $last = $notes = 0;
+        for ($at = 8 + $head['size']; $at + 8 <= \strlen($bytes); $at += 8 + $size) {
+            /** @var array{id: string, size: int} $chunk */
+            $chunk = unpack('a4id/Nsize', $bytes, $at);
+            $size = $chunk['size'];
+            if ('MTrk' !== $chunk['id']) {
+                continue;
+            }
+            if ($at + 8 + $size > \strlen($bytes)) {
+                throw new UnreadableMidi(\sprintf('%s is cut short: a track goes on beyond its end. Export it again.', $name));
+            }
+            $track = TrackReader::read(substr($bytes, $at + 8, $size), $scale, $name);
+            array_push($tempi, ...$track->tempi);
+            array_push($meters, ...$track->meters);
+            $last = max($last, $track->end);
+            if (($notes += \count($track->notes)) > self::MOST_NOTES) {
+                throw new UnreadableMidi(\sprintf('%s holds more than %s notes.', $name, number_format(self::MOST_NOTES)));
+            }
+            $byChannel = [];
+            foreach ($track->notes as $note) {
+                $byChannel[$note->channel][] = $note;
+            }
+            ksort($byChannel);
+            foreach ($byChannel as $channel => $own) {
+                usort($own, static fn (MidiNote $a, MidiNote $b): int => [$a->tick, $a->pitch] <=> [$b->tick, $b->pitch]);
+                $tracks[] = ['name' => '' !== $track->name ? $track->name : (self::PERCUSSION === $channel ? 'Drums' : 'Track '.(\count($tracks) + 1)), 'channel' => $channel, 'notes' => $own];
+            }
+        }
+        usort($tempi, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+        usort($meters, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+        if ([] === $tracks) {
+            throw new UnreadableMidi(\sprintf('%s holds no notes.', $name));
+        }
+
+        return new self($name, $tracks, $tempi, $meters, $last);
+    }
+}

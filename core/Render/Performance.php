@@ -1,0 +1,71 @@
+<?php
+
+namespace Pestle\Core\Render;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Passage;
+use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Note;
+use Pestle\Core\Pattern\Pattern;
+
+/** What is played of a passage: the hits and notes that happen, as they are felt, and where. */
+final readonly class Performance
+{
+    public function __construct(private Beat $beat)
+    {
+    }
+
+    /**
+     * @return \Generator<int, array{Hit|Note, string, float, string, bool}> event as it is played, its part, tick of the
+     *                                                                       passage, a name for it that is the same in every rendering, and whether it may fall outside the passage
+     */
+    public function of(Passage $passage, int $pass): \Generator
+    {
+        foreach ($passage->patterns as [$pattern, $at]) {
+            $feelings = [];
+            foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
+                $pad = $event instanceof Hit ? $event->pad : null;
+                $feeling = $feelings[$pad ?? ''] ??= $this->beat->feeling($pattern->feelOf($pad));
+                foreach (self::rounds($pattern, $event, $at, $passage->ticks) as $from) {
+                    if ($from + $event->tick >= $passage->ticks || !$this->happens($event, $from, $pass)) {
+                        continue;
+                    }
+                    // A lane that goes round by itself is felt as the others are, wherever its rounds begin.
+                    $goes = $from !== $at;
+                    $played = $goes ? $feeling->played($event->later($from - $at))->later($at - $from) : $feeling->played($event);
+                    $several = $played instanceof Hit && $played->strikes > 1;
+                    foreach ($several ? $played->struck() : [$played] as $one) {
+                        yield [$one, $pattern->part, $from + $one->tick + $one->fine / Hit::FINE, $one->key().' '.(0 === $from ? $pass : $pass.' '.$from), $several || $feeling->movesOut()];
+                    }
+                }
+            }
+        }
+    }
+
+    /**
+     * Ticks of the passage at which the round begins that an event belongs to. A lane with a length of its own goes
+     * round over the whole passage, whatever its pattern does; what lies beyond its length is silent.
+     *
+     * @return list<int>
+     */
+    private static function rounds(Pattern $pattern, Hit|Note $event, int $at, int $ticks): array
+    {
+        $own = $event instanceof Hit ? ($pattern->lanes[$event->pad] ?? null)?->ticks : null;
+        if (null === $own) {
+            return [$at];
+        }
+
+        return $at > 0 || $event->tick >= $own || $ticks < 1 ? [] : range(0, $ticks - 1, min($own, $ticks));
+    }
+
+    /** Chance is a function of the beat's seed, the event, its pattern's place in the section, and the pass, so that a beat always sounds the same. */
+    private function happens(Hit|Note $event, int $at, int $pass): bool
+    {
+        return $event->chance >= 100 || $this->chance($event->key().' '.(0 === $at ? $pass : $pass.' '.$at)) % 100 < $event->chance;
+    }
+
+    public function chance(string $event): int
+    {
+        return (int) hexdec(hash('crc32b', $this->beat->seed.' '.$event));
+    }
+}
