@@ -135,9 +135,15 @@ function struck(source, element, velocity, moment, sounding, hold, roll, grade =
     }
 }
 
-/** Strikes what a place of the dock holds. */
+/** Strikes what a place of the dock holds; while erase is on, what it plays is taken out as long as it is held. */
 export function strikePlace(element, velocity, hold, moment) {
-    if (element?.dataset.grade !== undefined) {
+    if (recorder.erasing && player.playing && hold !== null && element && !('grade' in element.dataset)) {
+        const source = element.dataset.pad ?? (element.dataset.note ? Number(element.dataset.note) : null);
+        if (source !== null) {
+            element.dataset.erasing = '';
+            held.set(hold, { source, erases: ticksAt(moment), element, sounding: [] });
+        }
+    } else if (element?.dataset.grade !== undefined) {
         strikePad(element.dataset.of, Number(element.dataset.velocity || velocity), hold, moment, null, element);
     } else if (element?.dataset.pad) {
         strikePad(element.dataset.pad, velocity, hold, moment);
@@ -152,6 +158,12 @@ export function letGo(hold) {
         return;
     }
     held.delete(hold);
+    if ('erases' in strikeHeld) {
+        delete strikeHeld.element.dataset.erasing;
+        recorder.erase(strikeHeld.source, strikeHeld.erases, ticksAt(performance.now()));
+
+        return;
+    }
     recorder.letGo(strikeHeld.note, player.ticks(heardAt()));
     letVoicesGo(strikeHeld.sounding);
 }
@@ -166,7 +178,7 @@ export function press(hold, velocity) {
 
 /** All that is held now. */
 export function allHeld() {
-    return [...held.values()];
+    return [...held.values()].filter((strikeHeld) => !('erases' in strikeHeld));
 }
 
 function light(pad, velocity) {

@@ -7,7 +7,8 @@ import { letGo } from './hands.js';
 import { rolls, setRoll } from './roll.js';
 import { goTo, page } from './page.js';
 import { player } from './audio/player.js';
-import { toggleClick, toggleRecord } from './transport.js';
+import { recorder } from './recorder.js';
+import { tapAlong, toggleClick, toggleErase, toggleRecord } from './transport.js';
 
 const PADS = {
     KeyQ: 'Q', KeyW: 'W', KeyE: 'E', KeyR: 'R', KeyU: 'U', KeyI: 'I', KeyO: 'O', KeyP: 'P',
@@ -35,16 +36,24 @@ document.addEventListener('keydown', (event) => {
         document.getElementById('keys').showModal();
     } else if (event.code === 'Space') {
         event.preventDefault();
-        player.toggle();
+        if (event.repeat || !tapAlong(event.timeStamp)) {
+            player.toggle();
+        }
     } else if (event.code in PADS) {
         event.preventDefault();
-        if (!event.repeat) {
+        if (!event.repeat && !tapAlong(event.timeStamp)) {
             strikeKey(PADS[event.code], event.shiftKey, event.timeStamp);
         }
     } else if (event.code === 'Enter' && !event.target.matches('a, button, input, summary')) {
         toggleRecord();
-    } else if (event.code === 'KeyB') {
+    } else if (event.code === 'KeyB' && !event.defaultPrevented) {
         compare();
+    } else if (event.code === 'KeyG' && !event.defaultPrevented && !event.repeat) {
+        toggleErase();
+    } else if (event.code === 'KeyH' && !event.repeat) {
+        recorder.keep();
+    } else if (event.code === 'Backspace' && !event.defaultPrevented && !event.target.matches('[draggable], [data-place]')) {
+        recorder.takeBack();
     } else if (event.code === 'KeyC') {
         toggleClick();
     } else if (event.code === 'KeyN' && !event.repeat) {

@@ -1,15 +1,24 @@
-// Live recording: strikes while the pattern goes round become hits, pass by pass, each pass one undo.
+// Live recording: strikes while the pattern goes round become hits, pass by pass, each pass one undo. What was played
+// without recording can be kept, and held pads erase.
 
 import { change } from './changes.js';
 import { player } from './audio/player.js';
 import { notice } from './notice.js';
 import { page } from './page.js';
+import { recording } from './recording.js';
+import { undo } from './way-back.js';
+
+/** Strikes without recording that are remembered. */
+const MOST_LOOSE = 600;
 
 class Recorder {
     on = false;
-    quantise = true;
+    /** Whether held pads erase in place of sounding. */
+    erasing = false;
     /** What was played and is not stored yet: {hit, pattern, held}. */
     #played = [];
+    /** What was played while nothing was recorded, with the moment. */
+    #loose = [];
     #last = 0;
 
     start() {
@@ -21,7 +30,7 @@ class Recorder {
     /** Notes a strike of a pad (its id) or a note (its pitch) at a place in ticks of what plays; gives what letGo wants back. */
     strike(source, velocity, ticks, held, lengthTicks = 240, grade = '') {
         const pattern = page().pattern;
-        if (!this.on || ticks === null || ticks < -120) {
+        if (ticks === null || ticks < -120 || (!this.on && !pattern)) {
             return null;
         }
         if (!pattern) {
@@ -29,8 +38,17 @@ class Recorder {
 
             return null;
         }
-        const note = { hit: [Math.max(0, Math.round(ticks)), source, velocity, lengthTicks, 100, ...(grade ? [0, 0, grade] : [])], pattern, length: player.loop.ticks, held };
-        this.#played.push(note);
+        // What was struck was heard late, and sounds later still: it was meant for that much earlier.
+        const meant = Math.round(ticks - recording.latency / 1000 * page().bpm * 16);
+        const length = player.loop.ticks;
+        const place = meant >= 0 ? meant : ticks < 0 || meant > -120 ? 0 : meant + length;
+        const note = { hit: [place, source, velocity, lengthTicks, 100, ...(grade ? [0, 0, grade] : [])], pattern, length, held, at: performance.now() };
+        if (this.on) {
+            this.#played.push(note);
+        } else {
+            this.#loose.push(note);
+            this.#loose = this.#loose.slice(-MOST_LOOSE);
+        }
 
         return note;
     }
@@ -57,13 +75,51 @@ class Recorder {
 
     async stop() {
         this.on = false;
-        // What is still held sounds until here.
-        for (const note of this.#played.filter((n) => n.held)) {
+        this.#endHeld(this.#played);
+        await this.#store();
+    }
+
+    /** Stores what was played in the last pass without recording. */
+    async keep() {
+        if (!page().pattern || this.#loose.length === 0) {
+            notice('Nothing was played while the loop went round. Play it, strike pads, then keep it.');
+
+            return;
+        }
+        const [last] = this.#loose.slice(-1);
+        const seconds = last.length / page().bpm / 16;
+        const pass = this.#loose.filter((note) => note.pattern === last.pattern && last.at - note.at < 1000 * seconds);
+        this.#loose = [];
+        this.#endHeld(pass);
+        await this.#put(pass, 'Kept');
+    }
+
+    /** What a pad, or a note, plays is taken out from one place to another. */
+    async erase(source, from, to) {
+        const pattern = page().pattern;
+        if (pattern && from !== null && to !== null) {
+            const { ticks } = player.loop;
+            const until = to > from ? to : to + ticks;
+            await change({ type: 'erase-held', pattern, ...(typeof source === 'number' ? { pitch: source } : { pad: source }), from: Math.max(0, Math.round(from)), to: Math.round(until) });
+        }
+    }
+
+    /** The last pass, while or after it is recorded. */
+    takeBack() {
+        if (/Recorded|Kept/.test(document.querySelector('[data-undo]')?.textContent ?? '')) {
+            undo();
+        } else {
+            notice('There is no pass to be taken back.');
+        }
+    }
+
+    /** What is still held sounds until here. */
+    #endHeld(notes) {
+        for (const note of notes.filter((n) => n.held)) {
             const length = Math.round(this.#last) - note.hit[0];
             note.hit[3] = Math.max(60, length > 0 ? length : length + note.length);
             note.held = false;
         }
-        await this.#store();
     }
 
     /** Stores what is not held any more, each in the pattern it was played over. */
@@ -73,13 +129,17 @@ class Recorder {
         for (const note of this.#played) {
             note.over = true;
         }
+        await this.#put(done, 'Recorded');
+    }
+
+    async #put(done, said) {
         for (const pattern of new Set(done.map((note) => note.pattern))) {
             const hits = done.filter((note) => note.pattern === pattern).map((note) => note.hit);
             const notes = typeof hits[0][1] === 'number';
             const recorded = notes ? { type: 'edit-notes', gesture: 'record', pattern, notes: hits } : { type: 'record-hits', pattern, hits };
-            if (await change({ ...recorded, quantise: this.quantise })) {
+            if (await change({ ...recorded, quantise: recording.strength > 0, strength: recording.strength, replace: recording.mode === 'replace' })) {
                 const one = notes ? 'note' : 'hit';
-                notice(`Recorded ${hits.length} ${hits.length === 1 ? one : `${one}s`}. Undo takes this pass back.`);
+                notice(`${said} ${hits.length} ${hits.length === 1 ? one : `${one}s`}. Backspace takes this pass back.`);
             }
         }
     }

@@ -3,8 +3,10 @@
 import { change } from './changes.js';
 import { onPage, page } from './page.js';
 import { player } from './audio/player.js';
-import { audio, fetchSound, RATE, toBuffer } from './audio/context.js';
+import { notice } from './notice.js';
+import { audio, fetchSound, heardAt, RATE, toBuffer } from './audio/context.js';
 import { recorder } from './recorder.js';
+import { recording, setRecording, showRecording } from './recording.js';
 import { drawLevel } from './meters.js';
 
 const CLICK_AHEAD = 0.12;
@@ -31,30 +33,36 @@ export async function toggleRecord() {
     player.what = 'loop';
     recorder.start();
     if (!player.playing) {
-        await player.play(await countIn() - audio().currentTime - 0.03);
+        await player.play(recording.countIn > 0 ? await countIn() - audio().currentTime - 0.03 : 0);
     }
     sync();
 }
 
-/** One bar of clicks; gives the moment, by the audio clock, at which it is over. */
-export async function countIn() {
+/** Bars of clicks; gives the moment, by the audio clock, at which they are over. */
+export async function countIn(bars = recording.countIn) {
     const { bar, click: each, bpm } = page() ?? { bar: 3840, click: 960, bpm: 120 };
     const seconds = (ticks) => ticks / 960 * 60 / bpm;
-    await fetchSound('/click');
+    await fetchSound(clickUrl());
     const from = audio().currentTime + 0.05;
-    for (let tick = 0; tick < bar; tick += each) {
-        click(from + seconds(tick), tick === 0);
+    for (let tick = 0; tick < bars * bar; tick += each) {
+        click(from + seconds(tick), tick % bar === 0);
     }
 
-    return from + seconds(bar);
+    return from + seconds(bars * bar);
+}
+
+function clickUrl() {
+    return `/click/${recording.click}`;
 }
 
 async function click(at, accented) {
-    const sound = await fetchSound('/click');
+    const sound = await fetchSound(clickUrl());
     sound.buffer ??= toBuffer(sound.left, sound.right);
     const source = audio().createBufferSource();
+    const level = audio().createGain();
+    level.gain.value = 10 ** (recording.clickDb / 20);
     source.buffer = sound.buffer;
-    source.connect(audio().destination);
+    source.connect(level).connect(audio().destination);
     const length = sound.buffer.duration / 2;
     source.start(at, accented ? 0 : length, length);
 }
@@ -77,6 +85,46 @@ function scheduleClicks() {
         click(at, Math.round(beat * each % player.loop.ticks) % bar === 0);
     }
     clickedUntil = until;
+}
+
+const MEASURE_CLICKS = 8;
+const MEASURE_SECONDS = 0.6;
+/** While it is measured: moments of the clicks, and of taps, by the audio clock. */
+let measured = null;
+
+/** How late what is played arrives: eight clicks, tapped along with by Space or a pad; the middle of what was tapped counts. */
+async function measure(button) {
+    await fetchSound(clickUrl());
+    const from = audio().currentTime + 0.6;
+    measured = { clicks: Array.from({ length: MEASURE_CLICKS }, (_, i) => from + i * MEASURE_SECONDS), taps: [] };
+    measured.clicks.forEach((at, i) => click(at, i === 0));
+    button.textContent = 'Tap along …';
+    await new Promise((resolve) => { setTimeout(resolve, 1000 * (0.9 + MEASURE_CLICKS * MEASURE_SECONDS)); });
+    button.textContent = 'Measure';
+    const off = measured.taps.map((tap) => tap - measured.clicks.reduce((best, at) => (Math.abs(at - tap) < Math.abs(best - tap) ? at : best))).sort((a, b) => a - b);
+    measured = null;
+    if (off.length < MEASURE_CLICKS / 2) {
+        notice(`Only ${off.length} of ${MEASURE_CLICKS} clicks were tapped. Press Measure, then tap Space or a pad with every click.`, { bad: true });
+
+        return;
+    }
+    const ms = Math.round(1000 * off[Math.floor(off.length / 2)]);
+    const spread = Math.round(1000 * (off.at(-1) - off[0]) / 2);
+    setRecording('latency', ms);
+    notice(`What you play arrives ${ms} ms late, give or take ${spread} ms. It is recorded that much earlier from now on.`, { seconds: 10 });
+}
+
+/** A tap along, while it is measured; gives whether it was one. */
+export function tapAlong(moment) {
+    measured?.taps.push(heardAt(moment));
+
+    return measured !== null;
+}
+
+export function toggleErase() {
+    recorder.erasing = !recorder.erasing;
+    sync();
+    notice(recorder.erasing ? 'Erase is on: hold a pad while it plays, and what it plays is taken out. G ends it.' : 'Erase is off.', { seconds: 5 });
 }
 
 function tap() {
@@ -104,7 +152,8 @@ function sync() {
     play.toggleAttribute('data-busy', player.playing && player.busy);
     document.querySelector('[data-record]').setAttribute('aria-pressed', String(recorder.on));
     document.querySelector('[data-click]').setAttribute('aria-pressed', String(clickOn));
-    document.querySelector('[data-quantise]').setAttribute('aria-pressed', String(recorder.quantise));
+    document.querySelector('[data-erase]').setAttribute('aria-pressed', String(recorder.erasing));
+    showRecording();
     document.querySelector(`input[name=play-what][value=${player.what}]`).checked = true;
 }
 
@@ -155,9 +204,14 @@ document.addEventListener('click', (event) => {
         toggleRecord();
     } else if (is('click')) {
         toggleClick();
-    } else if (is('quantise')) {
-        recorder.quantise = !recorder.quantise;
-        sync();
+    } else if (is('erase')) {
+        toggleErase();
+    } else if (is('keep')) {
+        recorder.keep();
+    } else if (is('take-back')) {
+        recorder.takeBack();
+    } else if (is('rec-measure')) {
+        measure(is('rec-measure'));
     } else if (is('tap')) {
         tap();
     }

@@ -45,6 +45,7 @@ final class Changes
         'set-pattern' => Change\SetPattern::class,
         'remove-pattern' => Change\RemovePattern::class,
         'edit-hits' => Change\EditHits::class,
+        'erase-held' => Change\EraseHeld::class,
         'record-hits' => Change\RecordHits::class,
         'reshape-pattern' => Change\ReshapePattern::class,
         'edit-notes' => Change\EditNotes::class,

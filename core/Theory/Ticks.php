@@ -14,4 +14,10 @@ final class Ticks
     {
         return intdiv($tick + intdiv($gridTicks, 2), $gridTicks) * $gridTicks;
     }
+
+    /** Drawn to the nearest sixteenth, as far as a strength in percent says. */
+    public static function drawn(int $tick, int $strength): int
+    {
+        return (int) round($tick + $strength / 100 * (self::snap($tick) - $tick));
+    }
 }

@@ -78,7 +78,7 @@ final class SampleController extends AbstractController
         $wanted = max(0, (int) $request->query->get('from', '0'));
         $source = $sample->source($wanted, self::LISTEN_SECONDS * $sample->sample->rate);
         if ($request->query->has('click')) {
-            $clicks = Click::both($source->sampleRate());
+            $clicks = Click::Wood->both($source->sampleRate());
             $half = intdiv($clicks->frames(), 2);
             $source = new Ticked($source, ChopPage::linesOf($sample->sample, $sample->edits), $clicks->slice(0, $half), $clicks->slice($half, $half));
         }

@@ -102,10 +102,10 @@ final class SoundController extends AbstractController
     }
 
     /** The two clicks of the metronome, one after the other. */
-    #[Route('/click', methods: 'GET')]
-    public function click(): Response
+    #[Route('/click/{sound}', methods: 'GET')]
+    public function click(Click $sound): Response
     {
-        $block = Click::both(Beat::SAMPLE_RATE);
+        $block = $sound->both(Beat::SAMPLE_RATE);
         $response = self::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $block->frames()], Rendered::of(new StereoBlock($block->left, $block->right), $block->frames(), [])->packed());
         $response->headers->set('Cache-Control', 'private, max-age=86400');
 

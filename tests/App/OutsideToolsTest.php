@@ -62,7 +62,7 @@ final class OutsideToolsTest extends TestCase
             exec(\sprintf('midicsv %s', escapeshellarg($folder.'/ours.mid')), $lines, $failed);
             self::assertSame(0, $failed);
             /** @var list<string> $lines */
-            $named = static fn (string $kind): array => array_values(array_map(static fn (string $l): array => explode(', ', $l), preg_grep('/^\d+, \d+, '.$kind.'\b/', $lines) ?: []));
+            $named = static fn (string $kind): array => array_map(static fn (string $l): array => explode(', ', $l), array_values(array_filter($lines, static fn (string $l): bool => 1 === preg_match('/^\d+, \d+, '.$kind.'\b/', $l))));
             self::assertSame(['0', '0', 'Header', '1', (string) \count(array_unique(array_column($named('(?:Start|Title)\w*'), 0))), '960'], explode(', ', $lines[0]));
             self::assertEqualsWithDelta($beat->tempo->bpm, 60e6 / (float) $named('Tempo')[0][3], 0.01);
             $ours = [];

@@ -59,7 +59,7 @@ final class SoundAndDeliveryTest extends AppCase
         [$pad, $sound] = self::sound(self::ask('GET', '/beats/'.self::$beat.'/pads/a0/0123456789abcdef'));
         self::assertSame(22050, $pad['frames']);
         self::assertNotSame(str_repeat("\0", \strlen($sound)), $sound);
-        [$click] = self::sound(self::ask('GET', '/click'));
+        [$click] = self::sound(self::ask('GET', '/click/wood'));
         self::assertSame(2 * 2646, $click['frames']);
         [$sample] = self::sound(self::ask('GET', '/samples/'.self::$hash.'/sound?from=2050'));
         self::assertSame(20000, $sample['frames']);

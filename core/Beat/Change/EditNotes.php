@@ -21,9 +21,11 @@ final readonly class EditNotes implements Change
 
     /**
      * @param list<Note>   $put
-     * @param list<string> $take keys of notes, as Note::key() gives them
+     * @param list<string> $take     keys of notes, as Note::key() gives them
+     * @param int          $strength how far what is recorded is drawn to the steps, in percent
+     * @param bool         $replace  whether it takes the place of all that was there
      */
-    private function __construct(private string $pattern, private array $put, private array $take, private string $gesture, private bool $quantise)
+    private function __construct(private string $pattern, private array $put, private array $take, private string $gesture, private int $strength, private bool $replace)
     {
     }
 
@@ -39,7 +41,7 @@ final readonly class EditNotes implements Change
             throw new InvalidChange('No note was named.');
         }
 
-        return new self($fields->id('pattern'), $put, $take, $gesture, $fields->has('quantise') && $fields->flag('quantise'));
+        return new self($fields->id('pattern'), $put, $take, $gesture, $fields->has('quantise') && $fields->flag('quantise') ? ($fields->has('strength') ? $fields->whole('strength', 0, 100) : 100) : 0, $fields->has('replace') && $fields->flag('replace'));
     }
 
     public function apply(Beat $beat): Beat
@@ -55,7 +57,7 @@ final readonly class EditNotes implements Change
             }
         }
         $gone = array_flip($this->take);
-        $kept = array_filter($pattern->notes, static fn (Note $note): bool => !isset($gone[$note->key()]));
+        $kept = $this->replace ? [] : array_filter($pattern->notes, static fn (Note $note): bool => !isset($gone[$note->key()]));
 
         return $beat->withPattern($pattern->withNotes([...array_values($kept), ...$put]));
     }
@@ -65,7 +67,7 @@ final readonly class EditNotes implements Change
     {
         $tick = $feeling->written($note->tick % $pattern->ticks);
 
-        return $note->at(($this->quantise ? Ticks::snap($tick) : $tick) % $pattern->ticks);
+        return $note->at(Ticks::drawn($tick, $this->strength) % $pattern->ticks);
     }
 
     public function label(Beat $beat): string

@@ -9,11 +9,14 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Theory\Ticks;
 
-/** Adds what was played live: hits at the ticks at which they were heard, brought onto the steps if wished. */
+/** Adds what was played live: hits at the ticks at which they were heard, drawn to the steps if wished, beside what their pads had before or in its place. */
 final readonly class RecordHits implements Change
 {
-    /** @param non-empty-list<Hit> $played */
-    private function __construct(private string $pattern, private array $played, private bool $quantise)
+    /**
+     * @param non-empty-list<Hit> $played
+     * @param int                 $strength how far they are drawn to the steps, in percent
+     */
+    private function __construct(private string $pattern, private array $played, private int $strength, private bool $replace)
     {
     }
 
@@ -24,19 +27,19 @@ final readonly class RecordHits implements Change
             throw new InvalidChange('Nothing was played.');
         }
 
-        return new self($fields->id('pattern'), $played, $fields->flag('quantise'));
+        return new self($fields->id('pattern'), $played, $fields->flag('quantise') ? ($fields->has('strength') ? $fields->whole('strength', 0, 100) : 100) : 0, $fields->has('replace') && $fields->flag('replace'));
     }
 
     public function apply(Beat $beat): Beat
     {
         $pattern = $beat->pattern($this->pattern);
-        $hits = $pattern->hits;
+        $pads = array_flip(array_map(static fn (Hit $hit): string => $hit->pad, $this->played));
+        $hits = $this->replace ? array_values(array_filter($pattern->hits, static fn (Hit $hit): bool => !isset($pads[$hit->pad]))) : $pattern->hits;
         foreach ($this->played as $hit) {
             $beat->pad($hit->pad);
             // What was heard with the pattern's feel is stored as it is written.
             $tick = $beat->feeling($pattern->feelOf($hit->pad))->written($hit->tick % $pattern->lengthTicks());
-            $tick = $this->quantise ? Ticks::snap($tick) : $tick;
-            $hits[] = $hit->at($tick % $pattern->lengthTicks());
+            $hits[] = $hit->at(Ticks::drawn($tick, $this->strength) % $pattern->lengthTicks());
         }
 
         return $beat->withPattern($pattern->withHits($hits));

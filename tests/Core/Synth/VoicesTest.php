@@ -92,7 +92,7 @@ final class VoicesTest extends TestCase
 
     public function testTheTwoClicksDiffer(): void
     {
-        $click = Click::both(44100);
+        $click = Click::Wood->both(44100);
         $half = intdiv($click->frames(), 2);
         self::assertSame((int) round(Click::SECONDS * 44100), $half);
         self::assertNotSame(\array_slice($click->left, 0, $half), \array_slice($click->left, $half));
