@@ -25,6 +25,7 @@ import './elements/handles.js';
 import './kit.js';
 import './feel.js';
 import './ready.js';
+import './phrase.js';
 import { announcePage, app, failure, goTo, page } from './page.js';
 import { notice } from './notice.js';
 

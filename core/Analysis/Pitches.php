@@ -27,6 +27,8 @@ final class Pitches
     private const MOST = 4;
     /** Fifths and octaves of what was found are likely what is left of it. */
     private const RELATED = 0.62;
+    /** Share of the power from which a harmonic is there. */
+    private const HEARD_SHARE = 0.004;
 
     public readonly Fft $fft;
     private readonly float $binHz;
@@ -179,18 +181,51 @@ final class Pitches
     }
 
     /**
-     * How much of the power of a spectrum lies in the harmonics of a note.
+     * The strongest peaks of a spectrum between 100 and 1,500 Hz.
+     *
+     * @param list<float> $magnitudes
+     *
+     * @return list<array{float, float}> MIDI number with its fraction, and strength
+     */
+    public function peaks(array $magnitudes): array
+    {
+        $peaks = [];
+        for ($k = (int) (100.0 / $this->binHz), $last = (int) (1500.0 / $this->binHz); $k < $last; ++$k) {
+            [$a, $b, $c] = [$magnitudes[$k - 1], $magnitudes[$k], $magnitudes[$k + 1]];
+            if ($b > $a && $b >= $c && $b > 0.0) {
+                $bend = $a - 2.0 * $b + $c;
+                $peaks[] = [69.0 + 12.0 * log(($k + (0.0 === $bend ? 0.0 : 0.5 * ($a - $c) / $bend)) * $this->binHz / 440.0, 2), $b];
+            }
+        }
+        usort($peaks, static fn (array $p, array $q): int => $q[1] <=> $p[1]);
+
+        return \array_slice($peaks, 0, 6);
+    }
+
+    /**
+     * The power of a note's first six harmonics in a spectrum.
+     *
+     * @param list<float> $magnitudes
+     *
+     * @return list<float>
+     */
+    public function powers(array $magnitudes, int $note): array
+    {
+        return array_map(static fn (array $h): float => self::top($magnitudes, $h[0], $h[1]) ** 2, \array_slice($this->harmonics[$note] ?? [], 0, 6));
+    }
+
+    /**
+     * Whether a spectrum may be one tone of a note: two that share a period have none of its first harmonics between them.
      *
      * @param list<float> $magnitudes
      */
-    public function power(array $magnitudes, int $note): float
+    public function isOneTone(array $magnitudes, int $note): bool
     {
-        $power = 0.0;
-        foreach (\array_slice($this->harmonics[$note] ?? [], 0, 6) as [$low, $high]) {
-            $power += self::top($magnitudes, $low, $high) ** 2;
-        }
+        $harmonics = $this->harmonics[$note] ?? [];
+        $powers = array_map(static fn (array $h): float => self::top($magnitudes, $h[0], $h[1]) ** 2, $harmonics);
+        $least = self::HEARD_SHARE * array_sum($powers);
 
-        return $power;
+        return ($powers[0] ?? 0.0) > $least || (($powers[4] ?? 0.0) > $least && ($powers[6] ?? 0.0) > $least);
     }
 
     /** @param list<float> $values */

@@ -3,6 +3,8 @@
 namespace Pestle\Core\Analysis;
 
 use Pestle\Core\Audio\AudioSource;
+use Pestle\Core\Audio\MemorySource;
+use Pestle\Core\Audio\StereoBlock;
 
 /**
  * The notes of a melodic phrase or a chord loop. Between two places at which something begins, or the strongest pitch
@@ -23,6 +25,15 @@ final class Transcription
     private const SILENCE_DB = -42.0;
     /** A note that is so much stronger behind a place than before was struck anew. */
     private const STRUCK_ANEW = 1.5;
+    /** And one that was not there before at least so much. */
+    private const BEGUN = 2.0;
+    private const VOICES = 4;
+    /** How sure a period has to be to stand for all that sounds, and for how much of the time in a single line. */
+    private const ONE_PERIOD = 0.8;
+    private const MOSTLY = 0.7;
+    /** What is softer and shorter is a noise beside the notes. */
+    private const FAINT = 0.05;
+    private const FAINT_SECONDS = 0.25;
     /** So many frames in a row the strongest pitch is another one, where it changes without a stroke. */
     private const STEADY = 5;
 
@@ -38,11 +49,11 @@ final class Transcription
     }
 
     /**
-     * @param int $voices most notes at once; 1 for a single line
+     * @param int|null $voices most notes at once; 1 for a single line, null to find out
      *
      * @return list<HeardNote> in order of their start, then pitch
      */
-    public static function of(AudioSource $source, int $voices = 4): array
+    public static function of(AudioSource $source, ?int $voices = null): array
     {
         $self = new self($source, $source->sampleRate());
 
@@ -50,30 +61,36 @@ final class Transcription
     }
 
     /** @return list<HeardNote> */
-    private function notes(int $voices): array
+    private function notes(?int $voices): array
     {
         $loudest = $this->loudest();
         if ($loudest < 1e-5) {
             return [];
         }
-        $long = new Pitches($this->rate, (int) (self::LONG_SECONDS * $this->rate));
-        $short = new Pitches($this->rate, (int) (self::SHORT_SECONDS * $this->rate));
+        $tuning = $this->tuning($loudest);
+        $long = new Pitches($this->rate, (int) (self::LONG_SECONDS * $this->rate), $tuning);
+        $short = new Pitches($this->rate, (int) (self::SHORT_SECONDS * $this->rate), $tuning);
         $places = $this->places($short, $loudest);
+        $single = $this->periods($places, $tuning, $long);
+        $voices ??= $this->isSingle($single, $places) ? 1 : self::VOICES;
         $open = $notes = [];
         $count = \count($places);
         foreach ($places as $i => $from) {
             $to = $places[$i + 1] ?? \count($this->mono);
             $level = $this->level($from, min($to, $from + (int) (0.12 * $this->rate)));
-            $found = 20.0 * log10(max(1e-9, $level / $loudest)) < self::SILENCE_DB ? [] : $this->between($long, $short, $from, $to, $voices);
+            $found = 20.0 * log10(max(1e-9, $level / $loudest)) < self::SILENCE_DB ? [] : $this->between($long, $short, $from, $to, $voices, $single[$i]);
             $top = [] === $found ? 1.0 : max($found);
             foreach ($open as $pitch => $note) {
-                if (!isset($found[$pitch]) || $this->isStruckAnew($short, (int) $pitch, $from)) {
+                if (!isset($found[$pitch]) || $this->rises($short, (int) $pitch, $from) > self::STRUCK_ANEW) {
                     $notes[] = $this->ended($short, (int) $pitch, $note, $from);
                     unset($open[$pitch]);
                 }
             }
             foreach ($found as $pitch => $strength) {
-                $open[$pitch] ??= [$from, $level, $strength / $top];
+                // What is left of tones that die away rises nowhere.
+                if (!isset($open[$pitch]) && ($from < self::SHORTEST_SECONDS * $this->rate || $this->rises($short, $pitch, $from) > self::BEGUN)) {
+                    $open[$pitch] = [$from, $level, $strength / $top];
+                }
             }
             if ($i === $count - 1) {
                 foreach ($open as $pitch => $note) {
@@ -84,8 +101,8 @@ final class Transcription
         $loud = [] === $notes ? 1.0 : max(array_column($notes, 3));
         $heard = [];
         foreach ($notes as [$pitch, $start, $end, $level, $share]) {
-            if ($end - $start >= self::SHORTEST_SECONDS * $this->rate) {
-                $relative = $level / $loud;
+            $relative = $level / $loud;
+            if ($end - $start >= ($relative < self::FAINT ? self::FAINT_SECONDS : self::SHORTEST_SECONDS) * $this->rate) {
                 $heard[] = new HeardNote($start / $this->rate, $end / $this->rate, $pitch, max(1, min(127, (int) round(24.0 + 100.0 * $relative ** 0.6))), round(min(1.0, $share * min(1.0, 0.4 + 2.0 * $relative)), 3));
             }
         }
@@ -112,13 +129,12 @@ final class Transcription
                 continue;
             }
             $strengths = $pitches->strengths($pitches->flattened($pitches->spectrum($this->slice($at - $half, $pitches->frames))));
-            $best = (int) array_search(max($strengths), $strengths, true);
+            $best = [] === $strengths ? 0 : (int) array_search(max($strengths), $strengths, true);
             if ($best !== $run[0]) {
                 $run = [$best, $at];
             }
             if ($best !== $now && $at - $run[1] >= (self::STEADY - 1) * $hop) {
-                // An octave up or down is the same tone with other weights.
-                if (null !== $now && 0 !== abs($best - $now) % 12 && [] === array_filter($places, fn (int $p): bool => abs($p - $run[1]) < 0.07 * $this->rate)) {
+                if (null !== $now && [] === array_filter($places, fn (int $p): bool => abs($p - $run[1]) < 0.07 * $this->rate)) {
                     $places[] = $run[1];
                 }
                 $now = $best;
@@ -129,9 +145,79 @@ final class Transcription
         return [] === $places || $places[0] > 0.05 * $this->rate ? [0, ...$places] : $places;
     }
 
-    /** @return array<int, float> strength by pitch */
-    private function between(Pitches $long, Pitches $short, int $from, int $to, int $voices): array
+    /** By how many semitones the recording is off, -0.5 to 0.5: where the peaks of its spectra lie between semitones, taken round. */
+    private function tuning(float $loudest): float
     {
+        $pitches = new Pitches($this->rate, (int) (self::LONG_SECONDS * $this->rate));
+        $x = $y = 0.0;
+        for ($at = 0, $step = (int) max(0.1 * $this->rate, \count($this->mono) / 60); $at + $pitches->frames < \count($this->mono); $at += $step) {
+            if ($this->level($at, $at + $pitches->frames) < 0.1 * $loudest) {
+                continue;
+            }
+            foreach ($pitches->peaks($pitches->spectrum($this->slice($at, $pitches->frames))) as [$semitones, $strength]) {
+                $x += $strength * cos(2 * \M_PI * $semitones);
+                $y += $strength * sin(2 * \M_PI * $semitones);
+            }
+        }
+
+        return 0.0 === $x && 0.0 === $y ? 0.0 : atan2($y, $x) / (2 * \M_PI);
+    }
+
+    /**
+     * The note of each stretch, as if only one sounded; null where that cannot be.
+     *
+     * @param non-empty-list<int> $places
+     *
+     * @return list<array{float, float}|null> semitones less the tuning, and how sure
+     */
+    private function periods(array $places, float $tuning, Pitches $pitches): array
+    {
+        return array_map(function (int $i) use ($places, $tuning, $pitches): ?array {
+            $from = $places[$i] + (int) (0.5 * self::STROKE_SECONDS * $this->rate);
+            $to = min($places[$i + 1] ?? \count($this->mono), $from + (int) (self::LOOKED_AT_SECONDS * $this->rate));
+            $values = $this->slice($from, max(0, $to - $from));
+            $guess = [] === $values ? null : PitchGuess::of(new MemorySource(new StereoBlock($values, $values), $this->rate));
+
+            if (null === $guess) {
+                return null;
+            }
+            $note = $guess->note - $tuning;
+            $one = $pitches->isOneTone($pitches->spectrum(\array_slice($values, 0, $pitches->frames)), (int) round($note));
+
+            return [$note, $one ? $guess->confidence : 0.0];
+        }, array_keys($places));
+    }
+
+    /**
+     * Whether it is a single line: most of its time one period explains what sounds.
+     *
+     * @param list<array{float, float}|null> $periods
+     * @param non-empty-list<int>            $places
+     */
+    private function isSingle(array $periods, array $places): bool
+    {
+        $sure = $all = 0;
+        foreach ($periods as $i => $period) {
+            $frames = ($places[$i + 1] ?? \count($this->mono)) - $places[$i];
+            if (null !== $period) {
+                $all += $frames;
+                $sure += $period[1] >= self::ONE_PERIOD ? $frames : 0;
+            }
+        }
+
+        return $sure >= self::MOSTLY * $all;
+    }
+
+    /**
+     * @param array{float, float}|null $period
+     *
+     * @return array<int, float> strength by pitch
+     */
+    private function between(Pitches $long, Pitches $short, int $from, int $to, int $voices, ?array $period): array
+    {
+        if (1 === $voices && null !== $period && $period[1] >= self::ONE_PERIOD) {
+            return [(int) round($period[0]) => 1.0];
+        }
         $begin = $from + (int) (self::STROKE_SECONDS * $this->rate);
         $end = min($to, $from + (int) (self::LOOKED_AT_SECONDS * $this->rate));
         $pitches = $end - $begin >= 0.75 * $long->frames ? $long : $short;
@@ -144,12 +230,15 @@ final class Transcription
         return $pitches->in($sum, $voices);
     }
 
-    private function isStruckAnew(Pitches $pitches, int $pitch, int $at): bool
+    /** How many times stronger a note is behind a place than before. */
+    private function rises(Pitches $pitches, int $pitch, int $at): float
     {
-        $before = $pitches->power($pitches->spectrum($this->slice($at - $pitches->frames, $pitches->frames)), $pitch);
-        $after = $pitches->power($pitches->spectrum($this->slice($at + (int) (0.01 * $this->rate), $pitches->frames)), $pitch);
+        $before = $pitches->powers($pitches->spectrum($this->slice($at - $pitches->frames, $pitches->frames)), $pitch);
+        $after = $pitches->powers($pitches->spectrum($this->slice($at + (int) (0.01 * $this->rate), $pitches->frames)), $pitch);
+        // Of a tone an octave above it has only the even ones: every other one counts for itself.
+        [$oddBefore, $oddAfter] = array_map(static fn (array $powers): float => array_sum(array_filter($powers, static fn (int $i): bool => 0 === $i % 2, \ARRAY_FILTER_USE_KEY)), [$before, $after]);
 
-        return $after > self::STRUCK_ANEW * $before;
+        return max(array_sum($after) / max(1e-12, array_sum($before)), $oddAfter / max(1e-12, $oddBefore));
     }
 
     /**
@@ -163,7 +252,7 @@ final class Transcription
         $hop = intdiv($pitches->frames, 2);
         $most = 0.0;
         for ($at = $start; $at < $end; $at += $hop) {
-            $power = $pitches->power($pitches->spectrum($this->slice($at, $pitches->frames)), $pitch);
+            $power = array_sum($pitches->powers($pitches->spectrum($this->slice($at, $pitches->frames)), $pitch));
             $most = max($most, $power);
             if ($power < 1e-3 * $most) {
                 return [$pitch, $start, min($end, $at + $hop), $level, $share];

@@ -78,8 +78,12 @@ final readonly class ReadyMade
         return $hits;
     }
 
-    /** @param list<Pad> $pads */
-    private static function padFor(Role $role, array $pads): ?Pad
+    /**
+     * The first pad of a role, or one that comes near.
+     *
+     * @param list<Pad> $pads
+     */
+    public static function padFor(Role $role, array $pads): ?Pad
     {
         foreach ([$role, ...$role->instead()] as $could) {
             foreach ($pads as $pad) {

@@ -4,7 +4,9 @@ namespace Pestle\App\Console;
 
 use Pestle\App\Gather\ForeignDecoder;
 use Pestle\Core\Analysis\Heard;
+use Pestle\Core\Analysis\HeardNote;
 use Pestle\Core\Analysis\Hit;
+use Pestle\Core\Analysis\Transcription;
 use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\UnreadableAudio;
@@ -22,7 +24,7 @@ final class AnalyseFile extends Command
     protected function configure(): void
     {
         $this->addArgument('file', InputArgument::REQUIRED, 'a WAV, AIFF, FLAC, MP3 or Ogg file');
-        $this->addOption('json', null, InputOption::VALUE_NONE, 'one JSON object: seconds, sample_rate, channels, kind, peak, onsets, hits, tempo, beats, downbeats, key, pitch, loudness');
+        $this->addOption('json', null, InputOption::VALUE_NONE, 'one JSON object: seconds, sample_rate, channels, kind, peak, onsets, hits, tempo, beats, downbeats, key, pitch, loudness, notes');
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
@@ -93,6 +95,7 @@ final class AnalyseFile extends Command
             'downbeats' => array_map($second, $heard->beats->downbeats ?? []),
             'key' => null === $heard->key ? null : ['name' => $heard->key->key->name(), 'confidence' => round($heard->key->confidence, 3)],
             'pitch' => null === $heard->pitch ? null : ['midi' => $heard->pitch->midi(), 'cents' => round($heard->pitch->cents(), 1), 'confidence' => round($heard->pitch->confidence, 3)],
+            'notes' => array_map(static fn (HeardNote $n): array => ['start' => $second($n->start), 'end' => $second($n->end), 'midi' => $n->pitch, 'velocity' => $n->velocity], Transcription::of($source)),
             'loudness' => ['integrated_lufs' => round($heard->loudness->integratedLufs, 2), 'true_peak_dbtp' => round($heard->loudness->truePeakDb, 2)],
         ];
     }

@@ -77,7 +77,7 @@ final class WorkspaceController extends AbstractController
             'chop' => $chop = null === $sample ? null : new ChopPage($sample, $page->beat),
             'fits' => null === $chop ? null : new ChopFits($chop),
             'others' => array_values(array_filter($samples, static fn (Sample $s): bool => $s->hash !== $sample?->hash && $s->isLoop())),
-            'tool' => \in_array($page->chosen('tool'), ['edits', 'grid', 'fit', 'arrange'], true) ? $page->chosen('tool') : 'slices',
+            'tool' => \in_array($page->chosen('tool'), ['edits', 'grid', 'fit', 'arrange', 'notes'], true) ? $page->chosen('tool') : 'slices',
             'roles' => Role::cases(),
         ]);
     }

@@ -9,6 +9,7 @@ use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\Arrive;
 use Pestle\App\Gather\FindHits;
+use Pestle\App\Gather\FindNotes;
 use Pestle\App\Gather\Lift;
 use Pestle\App\Gather\Listen;
 use Pestle\App\Gather\Resample;
@@ -156,6 +157,7 @@ final class Work
             $message instanceof Deliver => 'delivery '.$message->delivery,
             $message instanceof WorkOut => 'edits '.$message->sound,
             $message instanceof FindHits => 'hits '.$message->name(),
+            $message instanceof FindNotes => 'notes '.$message->name(),
             default => $message::class,
         };
     }
@@ -166,6 +168,7 @@ final class Work
             $message instanceof Arrive, $message instanceof Lift, $message instanceof Resample, $message instanceof BringKit => 'Taking in '.($this->entities->find(Upload::class, $message->upload)->name ?? 'a file'),
             $message instanceof Listen => 'Listening to '.($this->entities->find(Sample::class, $message->sample)->name ?? 'a sample'),
             $message instanceof WorkOut => 'Working out the edits of '.($this->entities->find(Sample::class, substr($message->sound, 0, 64))->name ?? 'a sample'),
+            $message instanceof FindNotes => 'Finding the notes of '.($this->entities->find(Sample::class, substr($message->sound, 0, 64))->name ?? 'a sample'),
             $message instanceof FindHits => 'Finding the hits of '.($this->entities->find(Sample::class, substr($message->sound, 0, 64))->name ?? 'a sample'),
             $message instanceof Deliver => 'Delivering '.($this->entities->find(Delivery::class, $message->delivery)->title ?? 'a beat'),
             default => 'Work',

@@ -14,7 +14,7 @@ class Wave extends HTMLElement {
     static observedAttributes = ['data-markers', 'data-ends', 'data-heard-as', 'data-sample', 'data-edits', 'data-frames', 'data-mode', 'data-beats', 'data-held'];
 
     #canvas = document.createElement('canvas');
-    #view = { from: 0, to: 1, frames: 1, chosen: 0, cursor: 0, markers: [], ends: [], roles: [], beats: [], first: 0, held: {}, line: null, selection: null, playing: null, before: false, mode: 'slices', data: null };
+    #view = { notes: [], from: 0, to: 1, frames: 1, chosen: 0, cursor: 0, markers: [], ends: [], roles: [], beats: [], first: 0, held: {}, line: null, selection: null, playing: null, before: false, mode: 'slices', data: null };
     #drawing = new WaveDrawing(this.#canvas, this.#view);
     #playing = new WavePlaying(this.#view, () => this.#drawing.draw());
     #pointer = null;
@@ -40,6 +40,12 @@ class Wave extends HTMLElement {
         document.addEventListener('click', this.tools);
         document.addEventListener('change', this.typed);
         this.#read();
+    }
+
+    /** Notes over the wave: first frame, end, pitch, velocity, how sure, and whether it is taken. */
+    showNotes(notes) {
+        this.#view.notes = notes;
+        this.#drawing.draw();
     }
 
     disconnectedCallback() {

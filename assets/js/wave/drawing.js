@@ -81,6 +81,7 @@ export class WaveDrawing {
         for (let side = 0; side < view.data.sides; side += 1) {
             this.#outline(pen, view.from, view.to, top + side * half + 4, top + (side + 1) * half - 4, ink, side);
         }
+        this.#notes(pen);
         this.#ends(pen);
         view.markers.forEach((frame, i) => this.#tab(pen, frame, i));
         pen.fillStyle = colour('tide');
@@ -89,6 +90,34 @@ export class WaveDrawing {
             pen.fillStyle = colour('turmeric');
             pen.fillRect(this.x(view.playing.frame), top, 2, bottom - top);
         }
+    }
+
+    /** What was heard, high notes above: what is taken in full, the rest as an outline. */
+    #notes(pen) {
+        const { notes } = this.view;
+        if (notes.length === 0) {
+            return;
+        }
+        const pitches = notes.map((note) => note[2]);
+        const [low, high] = [Math.min(...pitches) - 2, Math.max(...pitches) + 2];
+        const row = (this.bottom - this.top) / (high - low);
+        const tall = Math.max(4, Math.min(12, row - 1));
+        for (const [start, end, pitch, velocity, sure, taken] of notes) {
+            const [x, y] = [this.x(start), this.bottom - (pitch - low) * row - tall / 2];
+            const width = Math.max(3, this.x(end) - x - 1);
+            pen.globalAlpha = taken ? 0.5 + 0.5 * sure : 0.7;
+            pen.fillStyle = pen.strokeStyle = colour('plum');
+            pen.lineWidth = 1;
+            pen.beginPath();
+            pen.roundRect(x, y, width, tall, 3);
+            taken ? pen.fill() : pen.stroke();
+            if (taken) {
+                pen.globalAlpha = 1;
+                pen.fillStyle = colour('raised');
+                pen.fillRect(x + 2, y + tall / 2 - 1, Math.max(1, (width - 4) * velocity / 127), 2);
+            }
+        }
+        pen.globalAlpha = 1;
     }
 
     /** The selection, or the chosen slice. */

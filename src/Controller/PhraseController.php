@@ -1,0 +1,122 @@
+<?php
+
+namespace Pestle\App\Controller;
+
+use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Entity\Sample;
+use Pestle\App\Gather\EditedSample;
+use Pestle\App\Gather\NoteFinder;
+use Pestle\App\Page\ChopPage;
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Analysis\HeardNote;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\Role;
+use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Note;
+use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Pattern\Phrase;
+use Pestle\Core\Pattern\ReadyMade;
+use Pestle\Core\Song\Part;
+use Pestle\Core\Theory\Ticks;
+use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** A recording as notes: what is heard in it, what is taken of that, and the change that makes a pattern of it. */
+#[Route('/beats/{beat}/phrase/{hash}', requirements: ['beat' => '\d{1,9}', 'hash' => '[0-9a-f]{64}'], methods: 'GET')]
+final class PhraseController extends AbstractController
+{
+    public function __construct(private readonly Beats $beats, private readonly NoteFinder $finder)
+    {
+    }
+
+    #[Route('')]
+    public function notes(BeatRecord $record, EditedSample $sample, Request $request): JsonResponse
+    {
+        $beat = $this->beats->content($record);
+        $fields = new Fields($request->query->all());
+        $part = $beat->part($fields->id('part'));
+        $section = $beat->section($fields->id('section'));
+        $at = self::beatAt($sample, $beat);
+        if ($part->isKit()) {
+            $hits = self::hits($sample->sample, $beat, $part, $at);
+
+            return new JsonResponse(['notes' => [], 'kept' => \count($hits), 'change' => self::change($beat, $part, $section->id, $sample, ['hits' => array_map(static fn (Hit $h): array => $h->toArray(), $hits)], $at)]);
+        }
+        $heard = $this->finder->find($sample, $fields->whole('voices', 0, 4));
+        if (null === $heard) {
+            return new JsonResponse(['error' => 'Its notes are being looked for …', 'working' => null], 202, ['Retry-After' => '1', 'Cache-Control' => 'no-store']);
+        }
+        $keep = $fields->text('keep');
+        $phrase = new Phrase(
+            $fields->number('sure', 0.0, 100.0) / 100.0,
+            \in_array($keep, Phrase::KEEP, true) ? $keep : throw InvalidChange::field('keep', 'must be one of: '.implode(', ', Phrase::KEEP).'.'),
+            $fields->whole('low', 0, Note::MAX_PITCH),
+            $fields->whole('high', 0, Note::MAX_PITCH),
+            $fields->has('scale') && $fields->flag('scale') ? $beat->key?->scale() ?? [] : [],
+            $fields->whole('grid', 0, 3840),
+            $fields->whole('octaves', -4, 4),
+        );
+        $rate = $sample->sample->rate;
+        $kept = $phrase->kept($heard);
+        $row = static fn (HeardNote $n): array => [(int) round($n->start * $rate), (int) round($n->end * $rate), $n->pitch, $n->velocity, $n->confidence, (int) \in_array($n, $kept, true)];
+
+        return new JsonResponse([
+            'notes' => array_map($row, $heard),
+            'kept' => \count($kept),
+            'change' => self::change($beat, $part, $section->id, $sample, ['notes' => array_map(static fn (Note $n): array => $n->toArray(), $phrase->notes($heard, $at))], $at),
+        ], 200, ['Cache-Control' => 'no-store']);
+    }
+
+    /** @return \Closure(float): float which beat is at a second: by the recording's own grid, or else by the beat's tempo from its start on */
+    private static function beatAt(EditedSample $sample, Beat $beat): \Closure
+    {
+        $grid = $sample->sample->grid();
+        if (null !== $grid && [] === $sample->edits->list) {
+            return $grid->beat(...);
+        }
+        $bpm = (new ChopPage($sample->sample, $beat))->bpm() ?? $beat->tempo->bpm;
+
+        return static fn (float $seconds): float => $seconds * $bpm / 60.0;
+    }
+
+    /**
+     * @param \Closure(float): float $beatAt
+     *
+     * @return list<Hit> on pads of the roles that were heard
+     */
+    private static function hits(Sample $sample, Beat $beat, Part $part, \Closure $beatAt): array
+    {
+        $pads = array_values(array_filter($beat->kit->pads, static fn (Pad $pad): bool => $beat->kit->partOf($pad->id) === $part->id));
+        $hits = [];
+        foreach ($sample->hits() as [$frame, $kind, , $level]) {
+            $pad = ReadyMade::padFor(Sample::roleOf($kind), $pads) ?? ReadyMade::padFor(Role::Percussion, $pads);
+            $tick = Ticks::PER_QUARTER * $beatAt($frame / $sample->rate);
+            if (null !== $pad && $tick > -Ticks::PER_STEP / 2) {
+                $hits[] = Hit::finely(max(0.0, $tick), $pad->id, max(1, min(127, (int) round(127 * $level ** 0.6))), Ticks::PER_STEP);
+            }
+        }
+
+        return $hits;
+    }
+
+    /**
+     * @param array<string, mixed>   $events
+     * @param \Closure(float): float $beatAt
+     *
+     * @return array<string, mixed>
+     */
+    private static function change(Beat $beat, Part $part, string $section, EditedSample $sample, array $events, \Closure $beatAt): array
+    {
+        $bar = $beat->meter->barTicks();
+        $beats = $beatAt($sample->frames() / $sample->sample->rate);
+        $bars = max(1, min(Pattern::MAX_BARS, (int) ceil(Ticks::PER_QUARTER * $beats / $bar - 0.05)));
+        $name = mb_substr($sample->sample->name, 0, 70).($part->isKit() ? ' on pads' : ' as notes');
+
+        return ['type' => 'land-patterns', 'section' => $section, 'patterns' => [['id' => $beat->nextPatternId(), 'name' => $name, 'part' => $part->id, 'ticks' => $bars * $bar, ...$events]]];
+    }
+}
