@@ -1,0 +1,178 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use Facebook\WebDriver\WebDriverKeys;
+
+/** From stiff steps to a groove: by steps, played in live, from a recording, from a MIDI file. */
+final class FeelTest extends PageCase
+{
+    private const UNDO = "document.querySelector('[data-undo]').textContent";
+    private const HITS = "(await rows('hits'))";
+
+    public function testAGrooveByStepsFromNothing(): void
+    {
+        $this->open('/beats/1/pattern?section=s2');
+        $this->wait("document.querySelector('pestle-lanes')");
+        $this->clickText('New');
+        $this->wait(self::HITS.'?.length === 0');
+        // Lanes are filled: the bass drum on every beat, the hat on every second step with accents.
+        $this->click('[aria-label="Lane of Mortar low"]');
+        $this->wait("document.querySelector('[data-lane-tools]')");
+        $this->set('#lane-every', '4');
+        $this->click('[data-lane-do=fill]');
+        $this->wait(self::HITS.'.length === 8');
+        $this->click('[aria-label="Lane of Rice shaker"]');
+        $this->wait("document.querySelector('.lane-head[data-chosen] .lane-name').textContent === 'Rice shaker'");
+        $this->set('#lane-every', '2');
+        $this->click('[data-lane-do=fill]');
+        $this->wait(self::HITS.'.length === 24');
+        $this->click('[data-lane-do=later]');
+        $this->wait(self::HITS.".some((h) => h[1] === 'a2' && h[0] === 240)");
+        $this->set('#lane-every', '4');
+        $this->click('[data-lane-do=accents]');
+        $this->wait(self::UNDO.".includes('Accents in Rice shaker')");
+        // The hat goes round in three quarters of a bar, with a swing of its own; the kick stays straight.
+        $this->set('[data-lane-steps]', '12');
+        $this->wait("JSON.parse(document.querySelector('pestle-lanes').dataset.lanes).find((l) => l.name === 'Rice shaker').ticks === 2880");
+        $this->set('input[type=number][name=swing]', '64');
+        $this->wait("document.querySelector('.felt[aria-current]').textContent.includes('64 % on 1/16') && document.querySelector('[aria-label=Feel]').textContent.includes('Its own.')");
+        $this->wait("(await rows('felt')).length === 16 && (await rows('felt')).every((f) => f[1] === 'a2')");
+        $this->click('.felt-panel .seg.links a:first-child');
+        $this->wait("document.querySelector('.felt').textContent.includes('straight')");
+        // A groove over the pattern is compared with what is written by one key, and written in.
+        $this->click('.felt[href*="feel=groove"]');
+        $this->wait("document.querySelector('select[name=groove]')");
+        $this->set('select[name=groove]', 'cobbles');
+        $this->wait("(await rows('felt')).some((f) => f[1] === 'a0' && f[2] !== f[0])");
+        $this->keys('b');
+        $this->wait("document.querySelector('[data-compare]').getAttribute('aria-pressed') === 'true'");
+        $this->keys('b');
+        $this->wait("document.querySelector('[data-compare]').getAttribute('aria-pressed') === 'false'");
+        $this->clickText('Write in');
+        $this->wait(self::HITS.".some((h) => h[1] === 'a0' && (h[0] % 240 !== 0 || h[5] > 0)) && document.querySelector('.felt[aria-current]').textContent.includes('none')");
+        // Smaller steps, a hit of four strikes, an accent, by keys.
+        $this->set('#lanes-step', '160');
+        $this->script("document.querySelector('pestle-lanes').focus()");
+        $this->keys(WebDriverKeys::ARROW_DOWN, WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, 'x');
+        $this->wait(self::HITS.".some((h) => h[1] === 'a1' && h[0] === 320 && h[3] === 160)");
+        $this->keys('t');
+        $this->wait(self::HITS.".some((h) => h[1] === 'a1' && h[2] === 124)");
+        $this->script("document.querySelector('pestle-lanes').dispatchEvent(new KeyboardEvent('keydown', { code: 'Digit4', key: '$', shiftKey: true, bubbles: true }))");
+        $this->wait(self::HITS.".some((h) => h[1] === 'a1' && h[8] === 4)");
+        $this->assertNoErrors(['/pads/']);
+    }
+
+    public function testPlayedInWithATakeBackErasedAndKept(): void
+    {
+        $this->open('/beats/1/pattern?section=s3');
+        $this->wait("document.querySelector('pestle-lanes')");
+        $this->script("document.querySelector('#recording summary').click()");
+        $this->script("const set = (name, value) => { const c = document.querySelector(`[data-rec=\${name}]`); c.value = value; c.dispatchEvent(new Event('change', { bubbles: true })); }; set('strength', 0); set('countIn', 0); set('click', 'glass'); document.querySelector('[data-rec=mode][value=overdub]').click()");
+        self::assertSame('as played', $this->text('.rec-row output'));
+        $this->wait('(await player()).loop');
+        $rings = $this->script('return '.self::HITS.".filter((h) => h[1] === 'a9').length");
+        \assert(\is_int($rings));
+        // Played without recording, then kept: it lies where it was played.
+        $this->keys(' ');
+        $this->wait('(await player()).ticks() > 300');
+        $this->keys('s');
+        $this->wait('(await player()).ticks() > 900');
+        $this->keys('s');
+        $this->wait('(await player()).ticks() > 1500');
+        $this->keys('h');
+        $this->wait(self::UNDO.".includes('Recorded 2 hits')");
+        self::assertStringContainsString('Kept 2 hits', $this->text('#notice'));
+        $this->wait(self::HITS.".filter((h) => h[1] === 'a9').length === ".($rings + 2));
+        self::assertTrue($this->script('return '.self::HITS.".filter((h) => h[1] === 'a9' && h[0] > 200 && h[0] < 1600).length >= 2"));
+        $this->keys(WebDriverKeys::BACKSPACE);
+        $this->wait(self::HITS.".filter((h) => h[1] === 'a9').length === $rings");
+        // A pass in the place of what the pad had.
+        $this->script("document.querySelector('[data-rec=mode][value=replace]').click()");
+        $before = $this->script('return '.self::HITS.".filter((h) => h[1] === 'a1').length");
+        \assert(\is_int($before));
+        $this->click('[data-record]');
+        $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 2000', 40);
+        $this->keys('w');
+        $this->click('[data-record]');
+        $this->wait(self::HITS.".filter((h) => h[1] === 'a1').length === 1");
+        self::assertGreaterThan(1, $before);
+        $this->keys(WebDriverKeys::BACKSPACE);
+        $this->wait(self::HITS.".filter((h) => h[1] === 'a1').length === $before");
+        // Erase: what a held pad plays goes, and only while it is held.
+        $all = $this->script('return '.self::HITS.".filter((h) => h[1] === 'a2').length");
+        $this->keys('g');
+        $this->wait("document.querySelector('[data-erase]').getAttribute('aria-pressed') === 'true'");
+        $this->wait('(await player()).ticks() > 100 && (await player()).ticks() < 1500', 40);
+        $this->script("document.body.dispatchEvent(new KeyboardEvent('keydown', { code: 'KeyE', key: 'e', bubbles: true }))");
+        $this->wait("document.querySelector('#pad-a2').hasAttribute('data-erasing')");
+        $this->wait('(await player()).ticks() > 3000');
+        $this->script("document.body.dispatchEvent(new KeyboardEvent('keyup', { code: 'KeyE', key: 'e', bubbles: true }))");
+        $this->wait(self::UNDO.".includes('Erased Rice shaker')");
+        $left = $this->script('return '.self::HITS.".filter((h) => h[1] === 'a2').length");
+        self::assertLessThan($all, $left);
+        self::assertGreaterThan(0, $left);
+        $this->keys('g', ' ');
+        // How late what is played arrives, by tapping along with eight clicks, each 40 ms late.
+        $this->script("document.querySelector('[data-rec-measure]').click(); const { audio, heardAt } = await import('/build/js/audio/context.js'); const { tapAlong } = await import('/build/js/transport.js'); await new Promise((r) => setTimeout(r, 300)); const from = window.performance.now(); for (let i = 0; i < 8; i += 1) { await new Promise((r) => setTimeout(r, 600)); tapAlong(performance.now()); }");
+        $this->wait("/arrives -?\\d+ ms late/.test(document.querySelector('#notice').textContent)");
+        self::assertSame($this->script("return Number(/arrives (-?\\d+) ms/.exec(document.querySelector('#notice').textContent)[1])"), $this->script("return (await import('/build/js/recording.js')).recording.latency"));
+        $this->assertNoErrors(['/pads/', '422']);
+    }
+
+    public function testAGrooveOfARecordingALineOfAChordLoopAndAMidiFile(): void
+    {
+        $this->open('/beats/1/pattern?section=s3&feel=groove');
+        $this->wait("document.querySelector('[data-groove-from]')");
+        // The chords' own timing is laid on the drums; it is kept on the shelf and is there in another beat.
+        $this->script("const s = document.querySelector('[data-groove-from]'); s.value = [...s.options].find((o) => o.textContent === 'Old piano loop').value; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelector('#notice').textContent.includes('The groove of Old piano loop') && document.querySelector('select[name=groove]').selectedOptions[0].textContent === 'Old piano loop'");
+        $played = $this->script("const hash = [...document.querySelectorAll('[data-groove-from] option')].find((o) => o.textContent === 'Old piano loop').value; return (await (await fetch(`/beats/1/groove/\${hash}`)).json()).played");
+        self::assertIsArray($played);
+        // Each hit at a place where the loop has one is heard within 3 ms of it: 4 ticks at 86 BPM.
+        $this->click('.felt[href*="feel=swing"]');
+        $this->wait("document.querySelector('input[type=number][name=swing]')");
+        $this->set('input[type=number][name=swing]', '50');
+        $this->wait(self::UNDO.".includes('Swing 50')");
+        $near = $this->script('const felt = await rows("felt"); const played = '.json_encode($played, \JSON_THROW_ON_ERROR).'; let worst = 0, count = 0; for (const [tick, , heard] of felt) { const at = played.filter(([t]) => Math.round(t / 240) * 240 === tick); if (at.length) { count += 1; worst = Math.max(worst, Math.min(...at.map(([t]) => Math.abs(t - heard)))); } } return [count, worst];');
+        self::assertIsArray($near);
+        self::assertGreaterThan(0, $near[0]);
+        self::assertLessThan(4.0, $near[1]);
+        $this->click('.felt[href*="feel=groove"]');
+        $this->wait("document.querySelector('[data-groove-keep]')");
+        $this->click('[data-groove-keep]');
+        $this->wait("document.querySelector('#notice').textContent.includes('is on the shelf')");
+        $this->open('/');
+        $this->clickText('New beat');
+        $this->wait("location.pathname.startsWith('/beats/') && document.querySelector('#pad-a0')");
+        $this->script("location.href = location.pathname.replace(/[a-z]+$/, 'pattern') + '?feel=groove'");
+        $this->wait("[...document.querySelectorAll('[data-groove-from] optgroup option')].some((o) => o.textContent === 'Old piano loop')");
+        // The lowest notes of the chord loop become a line for the bass.
+        $this->open('/beats/1/chop?tool=notes');
+        $this->wait("document.querySelector('[data-phrase-said]')?.textContent.includes('notes are taken')", 60);
+        $this->set('[data-phrase-set=keep]', 'lowest');
+        $this->set('[data-phrase-set=grid]', '240');
+        $this->wait("/^([1-9]\\d*) of (\\d+) notes/.test(document.querySelector('[data-phrase-said]').textContent) && Number(RegExp.\$1) < Number(RegExp.\$2)");
+        $this->clickText('Make a pattern');
+        $this->wait("location.pathname.endsWith('/pattern') && (await rows('list'))?.length > 3");
+        self::assertTrue($this->script("return (await rows('list')).every((n) => n[0] % 240 === 0)"));
+        $this->clickText('−12');
+        $this->wait(self::UNDO.".includes('Transpose')");
+        $this->set('[data-notes-shape]', 'legato');
+        $this->wait(self::UNDO.".includes('Legato for')");
+        // Out as a MIDI file, and in again as a section of its own.
+        $this->script("const file = await (await fetch('/beats/1/midi/s3.mid')).blob(); const d = new DataTransfer(); d.items.add(new File([file], 'Night.mid')); const i = document.querySelector('[data-midi-in]'); i.files = d.files; i.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelector('#notice').textContent.includes('Night.mid is in a section of its own')");
+        $this->wait("[...document.querySelectorAll('.choice')].some((c) => c.textContent.includes('Night'))");
+        $this->script("const d = new DataTransfer(); d.items.add(new File(['nothing'], 'Not.mid')); const i = document.querySelector('[data-midi-in]'); i.files = d.files; i.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelector('#notice').textContent.includes('Not.mid is no Standard MIDI File')");
+        // A drum pattern is heard under what plays before it is laid on.
+        $this->open('/beats/1/pattern?section=s3&part=part-1');
+        $this->wait("document.querySelector('[data-ready]')");
+        $this->click('[data-ready*=boiler]');
+        $this->wait("document.querySelector('[data-ready*=boiler]').getAttribute('aria-pressed') === 'true' && (await player()).playing");
+        $this->click('[aria-label="Lay Boiler on"]');
+        $this->wait("document.querySelector('#notice').textContent.includes('Boiler is laid on') && ".self::HITS.'.length > 30');
+        $this->assertNoErrors(['422', '/pads/', '/keys/', '/phrase/']);
+    }
+}
