@@ -4,6 +4,7 @@ namespace Pestle\App\Console;
 
 use Pestle\App\Demo\Demo;
 use Pestle\App\Demo\KettleSteam;
+use Pestle\App\Demo\RainOnTin;
 use Pestle\App\Demo\TramAtTen;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Sound\Sound;
@@ -39,7 +40,7 @@ final class LoadDemo extends Command
         $this->samples->listenToTheRest();
         $only = $input->getArgument('beat');
         $say = static function (string $line) use ($output): void { $output->writeln($line); };
-        foreach ([KettleSteam::NAME => $this->demo->kettleSteam(...), TramAtTen::NAME => $this->demo->tramAtTen(...)] as $name => $make) {
+        foreach ([KettleSteam::NAME => $this->demo->kettleSteam(...), TramAtTen::NAME => $this->demo->tramAtTen(...), RainOnTin::NAME => $this->demo->rainOnTin(...)] as $name => $make) {
             if (null !== $only && $only !== $name) {
                 continue;
             }

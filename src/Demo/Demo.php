@@ -32,6 +32,12 @@ final readonly class Demo
         return $this->beats->add(TramAtTen::beat($this->made(TramAtTen::sounds(Beat::SAMPLE_RATE), $say), $this->kits($say)['Tram stop']), true);
     }
 
+    /** @param callable(string): void $say */
+    public function rainOnTin(callable $say): BeatRecord
+    {
+        return $this->beats->add(RainOnTin::beat($this->made(RainOnTin::sounds(Beat::SAMPLE_RATE), $say), $this->kits($say)['Rain roof']), true);
+    }
+
     /**
      * The kits of the stalls; those that are on the shelf already stay as they are.
      *

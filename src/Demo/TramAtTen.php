@@ -9,7 +9,6 @@ use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Synth\StallVoices;
 use Pestle\Core\Synth\TonalVoices;
-use Pestle\Core\Theory\Ticks;
 
 /**
  * "Tram at Ten": the last tram on Lantern Street, 124 BPM in A minor, four on the floor. It is played on the kit of the
@@ -20,6 +19,7 @@ final class TramAtTen
     public const NAME = 'Tram at Ten';
     private const BPM = 124;
     private const ROOT = 33;
+    private const FEEL = ['swing' => 52];
 
     /** @return array<string, callable(): StereoBlock> sounds by name */
     public static function sounds(int $rate): array
@@ -65,7 +65,7 @@ final class TramAtTen
             $keys('part-4', 'Stop bell', 'Stop bell', 81),
             ['type' => 'set', 'under' => 'part/part-4', 'held' => 0, 'lfo1/target' => 'pan', 'lfo1/depth' => 40, 'lfo1/ticks' => 3840],
             ...self::patterns(),
-            ...self::song(),
+            ...Score::song([['s1', 'Waiting', 1, ['p1', null, 'p7', 'p8']], ['s2', 'Doors', 2, ['p2', 'p5', null, null]], ['s3', 'Rolling', 2, ['p3', 'p5', 'p6', null]], ['s4', 'Tunnel', 1, [null, null, 'p7', 'p8']], ['s5', 'Market', 3, ['p4', 'p5', 'p6', 'p8']], ['s6', 'Last stop', 1, ['p9', 'p10', 'p7', null]]]),
             ...self::mix(),
         ];
     }
@@ -76,124 +76,67 @@ final class TramAtTen
         $kick = $hats = $claps = $rails = [];
         for ($bar = 0; $bar < 4; ++$bar) {
             foreach ([0, 4, 8, 12] as $step) {
-                $kick[] = self::hit($bar, $step, 'a0', 0 === $step ? 122 : 114);
+                $kick[] = Score::hit($bar, $step, 'a0', 0 === $step ? 122 : 114);
             }
             foreach ([4, 12] as $step) {
-                $claps[] = self::hit($bar, $step, 'a1', 12 === $step ? 112 : 104);
+                $claps[] = Score::hit($bar, $step, 'a1', 12 === $step ? 112 : 104);
             }
             for ($step = 0; $step < 16; ++$step) {
-                $hats[] = 2 === $step % 4 ? self::hit($bar, $step, 'a3', 88) : self::hit($bar, $step, 'a2', [78, 46, 50, 60][$step % 4]);
+                $hats[] = 2 === $step % 4 ? Score::hit($bar, $step, 'a3', 88) : Score::hit($bar, $step, 'a2', [78, 46, 50, 60][$step % 4]);
             }
             foreach (0 === $bar % 2 ? [3, 11] : [3, 6, 11, 14] as $step) {
-                $rails[] = self::hit($bar, $step, 11 === $step ? 'a6' : 'a5', 70 + 6 * ($step % 3));
+                $rails[] = Score::hit($bar, $step, 11 === $step ? 'a6' : 'a5', 70 + 6 * ($step % 3));
             }
         }
-        $rails[] = self::hit(0, 0, 'a4', 64);
-        $fill = [self::hit(3, 12, 'a8', 92), self::hit(3, 13, 'a8', 80), self::hit(3, 14, 'a9', 98), self::hit(3, 15, 'a9', 110)];
-        $lifted = [...$kick, ...$claps, ...$hats, ...$rails, self::hit(1, 15, 'a10', 52), self::hit(3, 7, 'a10', 48)];
+        $rails[] = Score::hit(0, 0, 'a4', 64);
+        $fill = [Score::hit(3, 12, 'a8', 92), Score::hit(3, 13, 'a8', 80), Score::hit(3, 14, 'a9', 98), Score::hit(3, 15, 'a9', 110)];
+        $lifted = [...$kick, ...$claps, ...$hats, ...$rails, Score::hit(1, 15, 'a10', 52), Score::hit(3, 7, 'a10', 48)];
         $bass = $stabs = $bell = $pads = [];
         // A, F, C, G: the root on the off-beats, a climb into the next.
         foreach ([[0, -5], [-4, 3], [3, -2], [-2, 2]] as $bar => [$root, $next]) {
             foreach ([2, 6, 10, 14] as $i => $step) {
-                $bass[] = self::note($bar, $step, self::ROOT + $root + (1 === $i ? 12 : 0), [104, 84, 100, 92][$i], 1 === $i ? 200 : 360);
+                $bass[] = Score::note($bar, $step, self::ROOT + $root + (1 === $i ? 12 : 0), [104, 84, 100, 92][$i], 1 === $i ? 200 : 360);
             }
-            $bass[] = self::note($bar, 15, self::ROOT + $root + ($next > 0 ? 2 : -1), 70, 180);
+            $bass[] = Score::note($bar, 15, self::ROOT + $root + ($next > 0 ? 2 : -1), 70, 180);
             foreach (0 === $bar % 2 ? [3, 9] : [3, 6, 11] as $step) {
-                $stabs[] = self::note($bar, $step, [57, 53, 60, 55][$bar], 3 === $step ? 104 : 82, 300);
+                $stabs[] = Score::note($bar, $step, [57, 53, 60, 55][$bar], 3 === $step ? 104 : 82, 300);
             }
-            $pads[] = self::note($bar, 0, [57, 53, 60, 55][$bar], 56, 3000);
+            $pads[] = Score::note($bar, 0, [57, 53, 60, 55][$bar], 56, 3000);
         }
         foreach ([[0, 0, 76], [0, 6, 72], [1, 4, 69], [2, 0, 79], [2, 10, 76], [3, 6, 74]] as [$bar, $step, $pitch]) {
-            $bell[] = self::note($bar, $step, $pitch, 68, 960);
+            $bell[] = Score::note($bar, $step, $pitch, 68, 960);
         }
 
         return [
-            ...self::pattern('p1', 'Rails', 'part-1', [...$hats, ...$rails]),
-            ...self::pattern('p2', 'Four on the floor', 'part-1', [...$kick, ...$claps, ...$hats]),
-            ...self::pattern('p3', 'Full car', 'part-1', $lifted),
-            ...self::pattern('p4', 'Full car, turn', 'part-1', [...$lifted, ...$fill]),
-            ...self::pattern('p5', 'Wire', 'part-2', $bass, 'notes'),
-            ...self::pattern('p6', 'Stabs', 'part-3', $stabs, 'notes'),
-            ...self::pattern('p7', 'Stabs, long', 'part-3', $pads, 'notes'),
-            ...self::pattern('p8', 'Bell', 'part-4', $bell, 'notes'),
-            ...self::pattern('p9', 'Last stop', 'part-1', [self::hit(0, 0, 'a0', 118), self::hit(0, 0, 'a4', 80), self::hit(0, 8, 'a4', 52)]),
-            ...self::pattern('p10', 'Wire, last', 'part-2', [self::note(0, 0, self::ROOT, 100, 3400)], 'notes'),
+            ...Score::pattern('p1', 'Rails', 'part-1', [...$hats, ...$rails], 'hits', self::FEEL),
+            ...Score::pattern('p2', 'Four on the floor', 'part-1', [...$kick, ...$claps, ...$hats], 'hits', self::FEEL),
+            ...Score::pattern('p3', 'Full car', 'part-1', $lifted, 'hits', self::FEEL),
+            ...Score::pattern('p4', 'Full car, turn', 'part-1', [...$lifted, ...$fill], 'hits', self::FEEL),
+            ...Score::pattern('p5', 'Wire', 'part-2', $bass, 'notes', self::FEEL),
+            ...Score::pattern('p6', 'Stabs', 'part-3', $stabs, 'notes', self::FEEL),
+            ...Score::pattern('p7', 'Stabs, long', 'part-3', $pads, 'notes', self::FEEL),
+            ...Score::pattern('p8', 'Bell', 'part-4', $bell, 'notes', self::FEEL),
+            ...Score::pattern('p9', 'Last stop', 'part-1', [Score::hit(0, 0, 'a0', 118), Score::hit(0, 0, 'a4', 80), Score::hit(0, 8, 'a4', 52)], 'hits', self::FEEL),
+            ...Score::pattern('p10', 'Wire, last', 'part-2', [Score::note(0, 0, self::ROOT, 100, 3400)], 'notes', self::FEEL),
         ];
-    }
-
-    /**
-     * @param list<list<int|string>> $events
-     *
-     * @return list<array<string, mixed>>
-     */
-    private static function pattern(string $id, string $name, string $part, array $events, string $what = 'hits'): array
-    {
-        return [
-            'p1' === $id ? ['type' => 'set-pattern', 'pattern' => 'p1', 'name' => $name] : ['type' => 'add-pattern', 'id' => $id, 'name' => $name, 'part' => $part],
-            ['type' => 'set-pattern', 'pattern' => $id, 'bars' => 4],
-            ['type' => 'set-feel', 'patterns' => [$id], 'swing' => 52],
-            ['type' => 'edit-'.$what, 'pattern' => $id, $what => $events],
-        ];
-    }
-
-    /** @return list<array<string, mixed>> */
-    private static function song(): array
-    {
-        $changes = [];
-        foreach ([['s1', 'Waiting', 1, ['p1', null, 'p7', 'p8']], ['s2', 'Doors', 2, ['p2', 'p5', null, null]], ['s3', 'Rolling', 2, ['p3', 'p5', 'p6', null]], ['s4', 'Tunnel', 1, [null, null, 'p7', 'p8']], ['s5', 'Market', 3, ['p4', 'p5', 'p6', 'p8']], ['s6', 'Last stop', 1, ['p9', 'p10', 'p7', null]]] as [$id, $name, $repeats, $patterns]) {
-            $changes[] = 's1' === $id ? ['type' => 'set-section', 'section' => 's1', 'name' => $name] : ['type' => 'add-section', 'id' => $id, 'name' => $name];
-            $changes[] = ['type' => 'set-section', 'section' => $id, 'repeats' => $repeats];
-            foreach ($patterns as $i => $pattern) {
-                $changes[] = ['type' => 'set-cell', 'section' => $id, 'part' => 'part-'.($i + 1), 'pattern' => $pattern ?? ''];
-            }
-        }
-
-        return $changes;
     }
 
     /** @return list<array<string, mixed>> */
     private static function mix(): array
     {
-        $changes = [];
         // The kit's pads, then bass, stabs, bell.
         $levels = ['c1' => [-12.6, 0.0], 'c2' => [-13.5, 0.0], 'c3' => [-21.0, 0.2], 'c4' => [-22.5, -0.18], 'c5' => [-14.0, 0.3], 'c6' => [-18.0, -0.3], 'c7' => [-18.0, 0.35], 'c8' => [-12.0, -0.2], 'c9' => [-10.0, 0.2], 'c10' => [-15.0, 0.1], 'c11' => [-14.2, 0.0], 'c12' => [-0.5, 0.0], 'c13' => [-17.0, 0.0]];
-        foreach ($levels as $channel => [$gain, $pan]) {
-            $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel, 'gainDb' => $gain, 'pan' => $pan];
-        }
-        foreach ([['c1', 2, 'low-shelf', 90.0, -7.5, 0.71], ['c2', 4, 'high-shelf', 5000.0, -8.0, 0.71], ['c3', 4, 'high-shelf', 9000.0, -7.0, 0.71], ['c4', 4, 'high-shelf', 9000.0, -7.0, 0.71], ['c11', 1, 'high-pass', 38.0, 0.0, 0.71], ['c11', 2, 'low-shelf', 120.0, -6.0, 0.71], ['c12', 1, 'high-pass', 160.0, 0.0, 0.71], ['c12', 3, 'peak', 1500.0, 3.0, 0.6], ['c13', 1, 'high-pass', 300.0, 0.0, 0.71]] as [$channel, $n, $shape, $hz, $gain, $q]) {
-            $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel.'/inserts/i1/bands/'.$n, 'shape' => $shape, 'hz' => $hz, 'gainDb' => $gain, 'q' => $q, 'on' => true];
-        }
-        // Bass and stabs make room for the kick.
-        foreach (['c11' => [2.6, 90.0], 'c12' => [2.2, 140.0]] as $channel => [$ratio, $release]) {
-            $changes[] = ['type' => 'add-insert', 'node' => $channel, 'kind' => 'compressor'];
-            $changes[] = ['type' => 'set-insert', 'node' => $channel, 'insert' => 'i3', 'key' => 'c1'];
-            $changes[] = self::press($channel.'/inserts/i3', -26.0, $ratio, 0.5, $release, 0.0);
-        }
+        $bands = [['c1', 2, 'low-shelf', 90.0, -7.5, 0.71], ['c2', 4, 'high-shelf', 5000.0, -8.0, 0.71], ['c3', 4, 'high-shelf', 9000.0, -7.0, 0.71], ['c4', 4, 'high-shelf', 9000.0, -7.0, 0.71], ['c11', 1, 'high-pass', 38.0, 0.0, 0.71], ['c11', 2, 'low-shelf', 120.0, -6.0, 0.71], ['c12', 1, 'high-pass', 160.0, 0.0, 0.71], ['c12', 3, 'peak', 1500.0, 3.0, 0.6], ['c13', 1, 'high-pass', 300.0, 0.0, 0.71]];
 
         return [
-            ...$changes,
-            self::press('c12/inserts/i2', -22.0, 3.0, 1.0, 120.0, 4.0),
-            self::press('drums/inserts/i1', -22.0, 2.5, 1.0, 80.0, 2.0),
-            self::press('master/inserts/i1', -26.0, 2.5, 0.5, 90.0, 9.0),
+            ...Score::mix($levels, $bands),
+            // Bass and stabs make room for the kick.
+            ...Score::room('c11', 'c1', -26.0, 2.6, 90.0),
+            ...Score::room('c12', 'c1', -26.0, 2.2, 140.0),
+            Score::press('c12/inserts/i2', -22.0, 3.0, 1.0, 120.0, 4.0),
+            Score::press('drums/inserts/i1', -22.0, 2.5, 1.0, 80.0, 2.0),
+            Score::press('master/inserts/i1', -26.0, 2.5, 0.5, 90.0, 9.0),
             ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 14.7],
         ];
-    }
-
-    /** @return array<string, mixed> */
-    private static function press(string $insert, float $threshold, float $ratio, float $attack, float $release, float $makeup): array
-    {
-        return ['type' => 'set', 'under' => 'mixer/'.$insert, 'on' => true, 'thresholdDb' => $threshold, 'ratio' => $ratio, 'attackMs' => $attack, 'releaseMs' => $release, 'makeupDb' => $makeup];
-    }
-
-    /** @return array{int, int, int, int} */
-    private static function note(int $bar, int $step, int $pitch, int $velocity, int $length): array
-    {
-        return [$bar * Ticks::PER_BAR + $step * Ticks::PER_STEP, $pitch, $velocity, $length];
-    }
-
-    /** @return array{int, string, int, int} */
-    private static function hit(int $bar, int $step, string $pad, int $velocity): array
-    {
-        return [$bar * Ticks::PER_BAR + $step * Ticks::PER_STEP, $pad, $velocity, 240];
     }
 }

@@ -17,7 +17,7 @@ final class TramAtTenTest extends DemoBeatCase
         parent::setUpBeforeClass();
         self::$folder = Sounds::folder();
         self::console(['pestle:demo'], 0);
-        self::assertSame(['Kettle Steam', 'Tram at Ten'], array_map(static fn ($b): string => $b->name, array_reverse(self::service(Beats::class)->all())));
+        self::assertSame(['Kettle Steam', 'Tram at Ten', 'Rain on Tin'], array_map(static fn ($b): string => $b->name, array_reverse(self::service(Beats::class)->all())));
         self::console(['pestle:render', 'Tram at Ten', '--out='.self::$folder.'/main.wav', '--section=Rolling', '--loop'], 0);
         self::$sound = Sounds::whole(SoundFile::open(self::$folder.'/main.wav'));
     }

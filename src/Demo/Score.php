@@ -1,0 +1,97 @@
+<?php
+
+namespace Pestle\App\Demo;
+
+use Pestle\Core\Theory\Ticks;
+
+/** How the demo's beats are written down. */
+final class Score
+{
+    /**
+     * @param list<list<int|string|null>>     $events
+     * @param array<string, int|string|float> $feel
+     *
+     * @return list<array<string, mixed>> a pattern of four bars
+     */
+    public static function pattern(string $id, string $name, string $part, array $events, string $what, array $feel): array
+    {
+        return [
+            'p1' === $id ? ['type' => 'set-pattern', 'pattern' => 'p1', 'name' => $name] : ['type' => 'add-pattern', 'id' => $id, 'name' => $name, 'part' => $part],
+            ['type' => 'set-pattern', 'pattern' => $id, 'bars' => 4],
+            ...[] === $feel ? [] : [['type' => 'set-feel', 'patterns' => [$id], ...$feel]],
+            ['type' => 'edit-'.$what, 'pattern' => $id, $what => $events],
+        ];
+    }
+
+    /**
+     * @param list<array{string, string, int, list<string|null>}> $sections id, name, repeats, and the pattern of each part
+     *
+     * @return list<array<string, mixed>>
+     */
+    public static function song(array $sections): array
+    {
+        $changes = [];
+        foreach ($sections as [$id, $name, $repeats, $patterns]) {
+            $changes[] = 's1' === $id ? ['type' => 'set-section', 'section' => 's1', 'name' => $name] : ['type' => 'add-section', 'id' => $id, 'name' => $name];
+            $changes[] = ['type' => 'set-section', 'section' => $id, 'repeats' => $repeats];
+            foreach ($patterns as $i => $pattern) {
+                $changes[] = ['type' => 'set-cell', 'section' => $id, 'part' => 'part-'.($i + 1), 'pattern' => $pattern ?? ''];
+            }
+        }
+
+        return $changes;
+    }
+
+    /**
+     * @param array<string, array{float, float}>                    $levels gain and pan by channel
+     * @param list<array{string, int, string, float, float, float}> $bands  channel, band, shape, Hz, dB and Q
+     *
+     * @return list<array<string, mixed>>
+     */
+    public static function mix(array $levels, array $bands): array
+    {
+        $changes = [];
+        foreach ($levels as $channel => [$gain, $pan]) {
+            $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel, 'gainDb' => $gain, 'pan' => $pan];
+        }
+        foreach ($bands as [$channel, $n, $shape, $hz, $gain, $q]) {
+            $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel.'/inserts/i1/bands/'.$n, 'shape' => $shape, 'hz' => $hz, 'gainDb' => $gain, 'q' => $q, 'on' => true];
+        }
+
+        return $changes;
+    }
+
+    /** @return list<array<string, mixed>> a channel makes room for another */
+    public static function room(string $channel, string $for, float $threshold, float $ratio, float $release): array
+    {
+        return [
+            ['type' => 'add-insert', 'node' => $channel, 'kind' => 'compressor'],
+            ['type' => 'set-insert', 'node' => $channel, 'insert' => 'i3', 'key' => $for],
+            self::press($channel.'/inserts/i3', $threshold, $ratio, 0.5, $release, 0.0),
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    public static function press(string $insert, float $threshold, float $ratio, float $attack, float $release, float $makeup): array
+    {
+        return ['type' => 'set', 'under' => 'mixer/'.$insert, 'on' => true, 'thresholdDb' => $threshold, 'ratio' => $ratio, 'attackMs' => $attack, 'releaseMs' => $release, 'makeupDb' => $makeup];
+    }
+
+    /** @return array{int, int, int, int} */
+    public static function note(int $bar, int $step, int $pitch, int $velocity, int $length): array
+    {
+        return [$bar * Ticks::PER_BAR + $step * Ticks::PER_STEP, $pitch, $velocity, $length];
+    }
+
+    /** @return array{int, string, int, int} */
+    public static function hit(int $bar, int $step, string $pad, int $velocity): array
+    {
+        return [$bar * Ticks::PER_BAR + $step * Ticks::PER_STEP, $pad, $velocity, 240];
+    }
+
+    /** @return array{int, string, int, int, int, int, int, string|null, int} several strikes over a step */
+    public static function roll(int $bar, int $step, string $pad, int $velocity, int $strikes): array
+    {
+        return [...self::hit($bar, $step, $pad, $velocity), 100, 0, 0, null, $strikes];
+    }
+}
