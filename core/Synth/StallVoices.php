@@ -115,19 +115,20 @@ final readonly class StallVoices
     {
         $sides = [];
         foreach ([-0.06, 0.06] as $side => $detune) {
-            $parts = [];
+            // One after another: all partials at once would take hundreds of megabytes.
+            $sum = array_fill(0, $this->tone->frames($seconds), 0.0);
             foreach ($notes as $n => $note) {
                 foreach ([$detune, -$detune / 3] as $off) {
                     $hz = TonalVoices::hz($note + $off);
                     for ($k = 1; $k * $hz < 0.4 * $this->sampleRate && $k < 40; ++$k) {
                         $roll = 1.0 / (1.0 + ($k * $hz / $cutoffHz) ** 2);
                         if ($roll / $k > 0.002) {
-                            $parts[] = [Tone::shaped($this->tone->sine($seconds, $k * $hz, 0.7 * $n + $side), $this->tone->envelope($seconds, 0.004, $seconds / (1.0 + 0.1 * $k))), $roll / $k];
+                            $sum = Tone::mixed([[$sum, 1.0], [Tone::shaped($this->tone->sine($seconds, $k * $hz, 0.7 * $n + $side), $this->tone->envelope($seconds, 0.004, $seconds / (1.0 + 0.1 * $k))), $roll / $k]]);
                         }
                     }
                 }
             }
-            $sides[] = Tone::mixed($parts);
+            $sides[] = $sum;
         }
 
         return $this->tone->finished($sides[0], $sides[1], 0.6);
