@@ -21,7 +21,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside'];
 
     public Bank $bank;
     public Section $section;
@@ -184,6 +184,8 @@ final readonly class BeatPage
             // The same wherever undo and redo lead back to the same state.
             'place' => $this->history->undoTo ?? 0,
             'section' => $this->section->id,
+            // What its parts play: another pattern begins with a bar.
+            'plays' => implode(' ', array_map(static fn (string $part, string $pattern): string => $part.'='.$pattern, array_keys($this->section->patterns), $this->section->patterns)),
             'part' => $this->part->id,
             'nextPart' => $this->beat->nextPartId(),
             'nextPattern' => $this->beat->nextPatternId(),

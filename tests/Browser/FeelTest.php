@@ -63,6 +63,33 @@ final class FeelTest extends PageCase
         $this->assertNoErrors(['/pads/']);
     }
 
+    public function testPatternsAreComparedColouredAndSwitchedAtTheNextBar(): void
+    {
+        $this->open('/beats/1/pattern?section=s5');
+        $this->wait("document.querySelector('pestle-lanes') && (await player()).loop");
+        $this->clickText('Duplicate');
+        $this->wait("document.querySelector('pestle-lanes').dataset.compares !== '' && document.querySelector('input[name=name]').value.endsWith(' copy')");
+        $this->clickStep(4, 3);
+        $this->wait(self::UNDO.".includes('Place Hands')");
+        // What differs from the one it was made of is drawn; only that is another colour now.
+        self::assertSame(1, $this->script('const there = new Set((await rows("beside")).map((h) => `${h[0]} ${h[1]}`)); return '.self::HITS.'.filter((h) => !there.has(`${h[0]} ${h[1]}`)).length'));
+        $this->set('select[name=colour]', 'paprika');
+        $this->wait("document.querySelector('.part-row[data-chosen] .strip-print.c-paprika')");
+        // While it plays, another pattern begins with a bar, and another section with its start.
+        $this->keys(' ');
+        $this->wait('(await player()).ticks() > 300');
+        $this->script("const { player } = await import('/build/js/audio/player.js'); window.switched = []; player.addEventListener('loop', () => window.switched.push([player.loop.section, player.loop.plays, player.position(), player.loop.frames / player.loop.ticks * 3840]))");
+        $this->set('.part-row[data-chosen] select[name=pattern]', 'p1');
+        $this->wait('window.switched.length === 1', 40);
+        $bar = $this->script('const [, , at, bar] = window.switched[0]; return Math.min(((at % bar) + bar) % bar, bar - ((at % bar) + bar) % bar) / 44100');
+        self::assertLessThan(0.15, $bar, 'it changed at a bar');
+        $this->click('.choice[href*="section=s2"]');
+        $this->wait("window.switched.length === 2 && window.switched[1][0] === 's2'", 40);
+        self::assertLessThan(0.15 * 44100, $this->script('return Math.abs(window.switched[1][2])'), 'from its start');
+        $this->keys(' ');
+        $this->assertNoErrors(['/pads/']);
+    }
+
     public function testPlayedInWithATakeBackErasedAndKept(): void
     {
         $this->open('/beats/1/pattern?section=s3');

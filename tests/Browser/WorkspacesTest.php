@@ -181,7 +181,7 @@ final class WorkspacesTest extends PageCase
         $this->set('.part-row:first-child select', 'p11');
         $this->wait("$lanes.pattern === 'p11' && document.querySelector('.shared').textContent.includes('First')");
         $this->clickText('Make it its own');
-        $this->wait("$lanes.pattern === 'p12' && !document.querySelector('.shared')");
+        $this->wait("$lanes.pattern === 'p12' && !document.querySelector('.shared').textContent.includes('Also plays')");
         $this->clickText('Delete');
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Delete Lifted, Stall') && !document.querySelector('pestle-lanes')");
         $this->clickText('New pattern');

@@ -207,7 +207,7 @@ class Player extends EventTarget {
 
             return;
         }
-        const next = { ...answer, section: now.section, beat: now.beat };
+        const next = { ...answer, section: now.section, beat: now.beat, plays: now.plays, bar: now.bar };
         if (answer.long || before?.long || (this.#pieces && this.what === 'loop')) {
             await this.#exchangeLong(before, next, left, right);
             this.dispatchEvent(new Event('loop'));
@@ -227,8 +227,31 @@ class Player extends EventTarget {
             next.left = left;
             next.right = right;
         }
-        this.#exchange(before, next);
-        this.dispatchEvent(new Event('loop'));
+        const when = this.#switches(before, next) ? await this.#nextBar(before) : null;
+        // What was asked for meanwhile is newer.
+        if (when === null || this.#wanted === 0) {
+            this.#exchange(before, next, when);
+            this.dispatchEvent(new Event('loop'));
+        }
+    }
+
+    /** Whether another section is to play, or a part another of its patterns: that begins with a bar. */
+    #switches(before, next) {
+        return before && this.playing && this.what === 'loop' && this.#source && !this.#preview && before.beat === next.beat && before.plays !== undefined && (before.section !== next.section || before.plays !== next.plays);
+    }
+
+    /** Waits until shortly before the next bar; gives the frame at which it begins. */
+    async #nextBar(before) {
+        const frames = before.bar * before.frames / before.ticks;
+        const bars = Math.floor((audio().currentTime + 2 * SOON) * RATE - this.origin) / frames;
+        const when = Math.round(this.origin + Math.ceil(bars) * frames);
+        const wait = when / RATE - audio().currentTime - SOON;
+        if (wait > 0.25) {
+            notice('From the next bar on.', { seconds: wait });
+        }
+        await new Promise((resolve) => { setTimeout(resolve, 1000 * Math.max(0, wait)); });
+
+        return when;
     }
 
     /** While a lighter sound stands for edits that are worked out, looks again until they are there. */
@@ -240,14 +263,20 @@ class Player extends EventTarget {
         }
     }
 
-    /** Goes over to another version of the loop where it is, by a short crossfade; a new length keeps the place in ticks. */
-    #exchange(before, next) {
+    /**
+     * Goes over to another version of the loop where it is, by a short crossfade; a new length keeps the place in ticks.
+     *
+     * @param at frame at which it does so; null for as soon as can be
+     */
+    #exchange(before, next, at = null) {
         this.loop = next;
         if (!this.playing || this.what !== 'loop' || !this.#source) {
             return;
         }
-        const when = Math.ceil((audio().currentTime + SOON) * RATE);
-        if (before && before.frames !== next.frames && when > this.origin) {
+        const when = Math.max(at ?? 0, Math.ceil((audio().currentTime + SOON / 2) * RATE), at === null ? Math.ceil((audio().currentTime + SOON) * RATE) : 0);
+        if (at !== null && before.section !== next.section) {
+            this.#origin = at;
+        } else if (before && before.frames !== next.frames && when > this.origin) {
             const ticks = ((when - this.origin) % before.frames) * before.ticks / before.frames;
             this.#origin = when - Math.round((ticks % next.ticks) * next.frames / next.ticks);
         }

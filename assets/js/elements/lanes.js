@@ -11,11 +11,11 @@ import { showHit } from '../lanes/hit-panel.js';
 const SIXTEENTH = 240;
 
 class Lanes extends HTMLElement {
-    static observedAttributes = ['data-hits-hash', 'data-felt-hash', 'data-lanes', 'data-ticks', 'data-bar', 'data-beat', 'data-swing', 'data-swing-on', 'data-pattern', 'data-section'];
+    static observedAttributes = ['data-hits-hash', 'data-felt-hash', 'data-beside-hash', 'data-compares', 'data-lanes', 'data-ticks', 'data-bar', 'data-beat', 'data-swing', 'data-swing-on', 'data-pattern', 'data-section'];
 
     #canvas = document.createElement('canvas');
     #live = document.createElement('div');
-    #view = { hits: [], felt: new Map(), step: 240, swingOn: 240, lanes: [], cursor: { lane: 0, step: 0 }, chosen: null, pattern: '', section: '', ticks: 3840, bar: 3840, beat: 960, swing: 50 };
+    #view = { hits: [], felt: new Map(), beside: null, step: 240, swingOn: 240, lanes: [], cursor: { lane: 0, step: 0 }, chosen: null, pattern: '', section: '', ticks: 3840, bar: 3840, beat: 960, swing: 50 };
     #drawing = new LanesDrawing(this, this.#canvas, this.#view);
     #drag = null;
     #velocity = 100;
@@ -74,13 +74,14 @@ class Lanes extends HTMLElement {
     }
 
     #read() {
-        const [hits, felt] = [rowsOf(this, 'hits'), rowsOf(this, 'felt')];
-        if (hits === null || felt === null) {
+        const [hits, felt, beside] = [rowsOf(this, 'hits'), rowsOf(this, 'felt'), rowsOf(this, 'beside')];
+        if (hits === null || felt === null || beside === null) {
             again();
 
             return;
         }
         Object.assign(this.#view, { pattern: this.dataset.pattern, section: this.dataset.section, ticks: Number(this.dataset.ticks), bar: Number(this.dataset.bar), beat: Number(this.dataset.beat), swing: Number(this.dataset.swing), swingOn: Number(this.dataset.swingOn), step: Number(document.getElementById('lanes-step')?.value ?? SIXTEENTH) });
+        this.#view.beside = this.dataset.compares ? new Map(beside.map(([tick, pad, velocity]) => [`${tick} ${pad}`, { tick, pad, velocity }])) : null;
         this.#view.felt = new Map(felt.map(([tick, pad, heard, velocity]) => [`${tick} ${pad}`, { tick: heard, velocity }]));
         this.#view.lanes = JSON.parse(this.dataset.lanes);
         this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0, grade = '', strikes = 1]) => ({ tick, pad, velocity, length, chance, fine, fineLength, grade, strikes }));

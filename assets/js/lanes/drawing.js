@@ -101,6 +101,7 @@ export class LanesDrawing {
                 this.#paintHit(context, hit, { lane, rank, role, cell, playing, faint: 0.45, from });
             }
         }
+        this.#paintDifferences(context, laneOf);
         if (playing >= 0) {
             const x = this.at(playing);
             context.fillStyle = colour('turmeric');
@@ -110,6 +111,34 @@ export class LanesDrawing {
             context.strokeStyle = colour('tide');
             context.lineWidth = 2;
             context.strokeRect(this.view.cursor.step * cell + 1, TOP + this.view.cursor.lane * ROW + 1, cell - 2, ROW - 3);
+        }
+    }
+
+    /** What differs from the pattern beside it: only there, an outline; only here, a dot above. */
+    #paintDifferences(context, laneOf) {
+        if (this.view.beside === null) {
+            return;
+        }
+        const here = new Set(this.view.hits.map((hit) => `${hit.tick} ${hit.pad}`));
+        context.strokeStyle = context.fillStyle = colour('paprika');
+        context.lineWidth = 1.5;
+        for (const { tick, pad, velocity } of this.view.beside.values()) {
+            const [lane, rank] = laneOf.get(pad) ?? [];
+            if (lane === undefined || rank !== null || here.has(`${tick} ${pad}`)) {
+                continue;
+            }
+            const tall = 5 + (ROW - 13) * velocity / 127;
+            context.setLineDash([2, 2]);
+            context.strokeRect(this.x(tick) + 3, TOP + (lane + 1) * ROW - 4 - tall, 7, tall);
+            context.setLineDash([]);
+        }
+        for (const hit of this.view.hits) {
+            const [lane, rank] = laneOf.get(hit.pad) ?? [];
+            if (lane !== undefined && rank === null && !this.view.beside.has(`${hit.tick} ${hit.pad}`)) {
+                context.beginPath();
+                context.arc(this.heard(hit).x + 6, TOP + lane * ROW + 5, 2, 0, 7);
+                context.fill();
+            }
         }
     }
 

@@ -11,7 +11,7 @@ use Pestle\Core\Pattern\Pattern;
 /** Sets a pattern's name, its colour, or its length in bars. Hits beyond a shorter length go. */
 final readonly class SetPattern implements Change
 {
-    private function __construct(private string $pattern, private ?string $name, private ?int $bars, private ?string $colour)
+    private function __construct(private string $pattern, private ?string $name, private ?int $bars, private bool $coloured, private ?string $colour)
     {
     }
 
@@ -21,9 +21,10 @@ final readonly class SetPattern implements Change
             $fields->id('pattern'),
             $fields->has('name') ? $fields->text('name') : null,
             $fields->has('bars') ? $fields->whole('bars', 1, Pattern::MAX_BARS) : null,
+            \in_array('colour', $fields->keys(), true),
             $fields->has('colour') ? SongCodec::colour($fields) : null,
         );
-        if (null === ($change->name ?? $change->bars ?? $change->colour)) {
+        if (null === ($change->name ?? $change->bars) && !$change->coloured) {
             throw new InvalidChange('Nothing to change was named.');
         }
 
@@ -36,7 +37,7 @@ final readonly class SetPattern implements Change
         $pattern = null === $this->name ? $pattern : $pattern->with(['name' => $this->name]);
         $pattern = null === $this->bars ? $pattern : $pattern->with(['ticks' => $this->bars * $beat->meter->barTicks()]);
 
-        return $beat->withPattern(null === $this->colour ? $pattern : $pattern->with(['colour' => $this->colour]));
+        return $beat->withPattern($this->coloured ? $pattern->with(['colour' => $this->colour]) : $pattern);
     }
 
     public function label(Beat $beat): string
