@@ -236,24 +236,14 @@ final class KettleSteam
     /** @return list<array<string, mixed>> */
     private static function song(): array
     {
-        $sections = [
+        return Score::song([
             ['s1', 'Opening', 1, [null, 'p6', null]],
             ['s2', 'First', 2, ['p1', 'p5', 'p8']],
             ['s3', 'Lifted', 2, ['p2', 'p5', 'p8']],
             ['s4', 'Break', 1, ['p4', 'p6', 'p9']],
             ['s5', 'Return', 2, ['p3', 'p5', 'p8']],
             ['s6', 'Ending', 1, [null, 'p7', 'p10']],
-        ];
-        $changes = [];
-        foreach ($sections as [$id, $name, $repeats, $patterns]) {
-            $changes[] = 's1' === $id ? ['type' => 'set-section', 'section' => 's1', 'name' => $name] : ['type' => 'add-section', 'id' => $id, 'name' => $name];
-            $changes[] = ['type' => 'set-section', 'section' => $id, 'repeats' => $repeats];
-            foreach ($patterns as $i => $pattern) {
-                $changes[] = ['type' => 'set-cell', 'section' => $id, 'part' => 'part-'.($i + 1), 'pattern' => $pattern ?? ''];
-            }
-        }
-
-        return $changes;
+        ]);
     }
 
     /** @return list<array<string, mixed>> */

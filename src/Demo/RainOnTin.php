@@ -4,8 +4,6 @@ namespace Pestle\App\Demo;
 
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Beat\BeatCodec;
-use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Synth\StallVoices;
 use Pestle\Core\Synth\TonalVoices;
@@ -38,33 +36,13 @@ final class RainOnTin
     /** @param array<string, array{hash: string, frames: int}> $samples */
     public static function beat(array $samples, KitSheet $kit): Beat
     {
-        $beat = Beat::empty(self::NAME);
-        foreach (self::changes($samples, $kit) as $change) {
-            $beat = Changes::apply(Changes::read($change), $beat);
-        }
-
-        return $beat;
-    }
-
-    /**
-     * @param array<string, array{hash: string, frames: int}> $samples
-     *
-     * @return list<array<string, mixed>>
-     */
-    private static function changes(array $samples, KitSheet $kit): array
-    {
-        $keys = static fn (string $part, string $sound, string $name, int $root): array => ['type' => 'add-part', 'id' => $part, 'name' => $name, 'sample' => $samples[$sound]['hash'], 'start' => 0, 'end' => $samples[$sound]['frames'], 'rootCents' => 100 * $root];
-
-        return [
-            ['type' => 'set-tempo', 'bpm' => self::BPM],
-            ['type' => 'set-key', 'key' => 'F minor'],
-            ['type' => 'load-kit', 'part' => 'part-1', 'sheet' => BeatCodec::json($kit->toArray())],
-            ['type' => 'set-part', 'part' => 'part-1', 'name' => 'Rain roof', 'colour' => 'tide'],
-            $keys('part-2', 'Downpipe', 'Downpipe bass', self::ROOT),
+        return Score::beat(self::NAME, [
+            ...Score::kit($kit, self::BPM, 'F minor', 'Rain roof', 'tide'),
+            Score::keys('part-2', $samples['Downpipe'], 'Downpipe bass', self::ROOT),
             ['type' => 'set', 'under' => 'part/part-2', 'single' => 1, 'legato' => 1, 'glideMs' => 90, 'amp/releaseMs' => 90, 'filter/shape' => 'low-pass', 'filter/cutoffHz' => 900, 'filter/driveDb' => 17],
-            $keys('part-3', 'Window glass', 'Window glass', 53),
+            Score::keys('part-3', $samples['Window glass'], 'Window glass', 53),
             ['type' => 'set', 'under' => 'part/part-3', 'amp/attackMs' => 8, 'amp/decayMs' => 1500, 'amp/sustain' => 0.1, 'amp/releaseMs' => 300, 'filter/shape' => 'low-pass', 'filter/cutoffHz' => 2600, 'filter/strengthCents' => 1200, 'lfo1/target' => 'cut-off', 'lfo1/ticks' => 15360, 'lfo1/depth' => 500],
-            $keys('part-4', 'Cup bell', 'Cup bells', 84),
+            Score::keys('part-4', $samples['Cup bell'], 'Cup bells', 84),
             ['type' => 'set', 'under' => 'part/part-4', 'held' => 0, 'lfo1/target' => 'pan', 'lfo1/depth' => 45, 'lfo1/ticks' => 2880],
             ...self::patterns(),
             ...Score::song([
@@ -72,7 +50,7 @@ final class RainOnTin
                 ['s4', 'A gap in the clouds', 1, [null, 'p6', 'p7', 'p8']], ['s5', 'Downpour again', 2, ['p4', 'p5', 'p7', 'p8']], ['s6', 'Gutter', 1, ['p9', 'p6', null, 'p8']],
             ]),
             ...self::mix(),
-        ];
+        ]);
     }
 
     /** @return list<array<string, mixed>> */

@@ -2,11 +2,47 @@
 
 namespace Pestle\App\Demo;
 
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Changes;
+use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Theory\Ticks;
 
 /** How the demo's beats are written down. */
 final class Score
 {
+    /** @param list<array<string, mixed>> $changes */
+    public static function beat(string $name, array $changes): Beat
+    {
+        $beat = Beat::empty($name);
+        foreach ($changes as $change) {
+            $beat = Changes::apply(Changes::read($change), $beat);
+        }
+
+        return $beat;
+    }
+
+    /** @return list<array<string, mixed>> tempo, key, and a kit of the shelf as the first part */
+    public static function kit(KitSheet $kit, float $bpm, string $key, string $name, string $colour): array
+    {
+        return [
+            ['type' => 'set-tempo', 'bpm' => $bpm],
+            ['type' => 'set-key', 'key' => $key],
+            ['type' => 'load-kit', 'part' => 'part-1', 'sheet' => BeatCodec::json($kit->toArray())],
+            ['type' => 'set-part', 'part' => 'part-1', 'name' => $name, 'colour' => $colour],
+        ];
+    }
+
+    /**
+     * @param array{hash: string, frames: int} $sample
+     *
+     * @return array<string, mixed> an instrument made of one recorded note
+     */
+    public static function keys(string $part, array $sample, string $name, int $root): array
+    {
+        return ['type' => 'add-part', 'id' => $part, 'name' => $name, 'sample' => $sample['hash'], 'start' => 0, 'end' => $sample['frames'], 'rootCents' => 100 * $root];
+    }
+
     /**
      * @param list<list<int|string|null>>     $events
      * @param array<string, int|string|float> $feel

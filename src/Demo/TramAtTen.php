@@ -4,8 +4,6 @@ namespace Pestle\App\Demo;
 
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Beat\BeatCodec;
-use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Synth\StallVoices;
 use Pestle\Core\Synth\TonalVoices;
@@ -36,38 +34,18 @@ final class TramAtTen
     /** @param array<string, array{hash: string, frames: int}> $samples */
     public static function beat(array $samples, KitSheet $kit): Beat
     {
-        $beat = Beat::empty(self::NAME);
-        foreach (self::changes($samples, $kit) as $change) {
-            $beat = Changes::apply(Changes::read($change), $beat);
-        }
-
-        return $beat;
-    }
-
-    /**
-     * @param array<string, array{hash: string, frames: int}> $samples
-     *
-     * @return list<array<string, mixed>>
-     */
-    private static function changes(array $samples, KitSheet $kit): array
-    {
-        $keys = static fn (string $part, string $sound, string $name, int $root): array => ['type' => 'add-part', 'id' => $part, 'name' => $name, 'sample' => $samples[$sound]['hash'], 'start' => 0, 'end' => $samples[$sound]['frames'], 'rootCents' => 100 * $root];
-
-        return [
-            ['type' => 'set-tempo', 'bpm' => self::BPM],
-            ['type' => 'set-key', 'key' => 'A minor'],
-            ['type' => 'load-kit', 'part' => 'part-1', 'sheet' => BeatCodec::json($kit->toArray())],
-            ['type' => 'set-part', 'part' => 'part-1', 'name' => 'Tram stop', 'colour' => 'turmeric'],
-            $keys('part-2', 'Overhead wire', 'Wire bass', self::ROOT),
+        return Score::beat(self::NAME, [
+            ...Score::kit($kit, self::BPM, 'A minor', 'Tram stop', 'turmeric'),
+            Score::keys('part-2', $samples['Overhead wire'], 'Wire bass', self::ROOT),
             ['type' => 'set', 'under' => 'part/part-2', 'single' => 1, 'amp/releaseMs' => 60, 'glideMs' => 0, 'filter/shape' => 'low-pass', 'filter/steep' => 1, 'filter/cutoffHz' => 800, 'filter/resonance' => 0.15, 'filter/envelopeCents' => 2400, 'filter/decayMs' => 140, 'filter/strengthCents' => 1200, 'filter/driveDb' => 15],
-            $keys('part-3', 'Window stab', 'Window stabs', 57),
+            Score::keys('part-3', $samples['Window stab'], 'Window stabs', 57),
             ['type' => 'set', 'under' => 'part/part-3', 'amp/decayMs' => 420, 'amp/sustain' => 0, 'amp/releaseMs' => 120, 'amp/releaseBend' => 0.5, 'filter/shape' => 'low-pass', 'filter/cutoffHz' => 2400, 'filter/envelopeCents' => 2600, 'filter/decayMs' => 220, 'filter/strengthCents' => 1400, 'lfo1/target' => 'cut-off', 'lfo1/ticks' => 7680, 'lfo1/depth' => 300],
-            $keys('part-4', 'Stop bell', 'Stop bell', 81),
+            Score::keys('part-4', $samples['Stop bell'], 'Stop bell', 81),
             ['type' => 'set', 'under' => 'part/part-4', 'held' => 0, 'lfo1/target' => 'pan', 'lfo1/depth' => 40, 'lfo1/ticks' => 3840],
             ...self::patterns(),
             ...Score::song([['s1', 'Waiting', 1, ['p1', null, 'p7', 'p8']], ['s2', 'Doors', 2, ['p2', 'p5', null, null]], ['s3', 'Rolling', 2, ['p3', 'p5', 'p6', null]], ['s4', 'Tunnel', 1, [null, null, 'p7', 'p8']], ['s5', 'Market', 3, ['p4', 'p5', 'p6', 'p8']], ['s6', 'Last stop', 1, ['p9', 'p10', 'p7', null]]]),
             ...self::mix(),
-        ];
+        ]);
     }
 
     /** @return list<array<string, mixed>> */
