@@ -40,7 +40,7 @@ final class GrooveController extends AbstractController
             $hits = self::slices($beat->slices[$hash]->markers ?? throw new InvalidChange(\sprintf('%s is not sliced in this beat.', $sample->name)), $hits, $sample);
         }
         $played = array_map(static fn (array $hit): array => [round(Ticks::PER_QUARTER * $grid->beat($hit[0] / $sample->rate), 2), $hit[1]], $hits);
-        $beats = max(1, (int) round($grid->beat($sample->seconds())));
+        $beats = max(1, (int) round($grid->beat($sample->seconds()) - $grid->beat(0.0)));
 
         return new JsonResponse(['name' => mb_substr($sample->name, 0, 80), 'ticks' => $beats * Ticks::PER_QUARTER, 'played' => $played]);
     }

@@ -3,13 +3,8 @@
 namespace Pestle\Tests\App;
 
 use Pestle\App\Entity\Sample;
-use Pestle\App\Gather\SampleStore;
 use Pestle\App\Storage\Beats;
-use Pestle\Core\Audio\MemorySource;
-use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
-use Pestle\Core\Audio\WavWriter;
-use Pestle\Core\Synth\DrumVoices;
 use Pestle\Tests\Core\Sounds;
 
 /** What Chop shows of recordings of every sort, and what a beat keeps of them over HTTP. */
@@ -165,13 +160,6 @@ final class ChopPagesTest extends AppCase
         return $beat;
     }
 
-    /** @param array<string, mixed> $change */
-    private static function made(int $beat, array $change): void
-    {
-        $answer = self::change($beat, self::service(Beats::class)->find($beat)->head ?? 0, $change);
-        self::assertSame(200, $answer->getStatusCode(), (string) $answer->getContent());
-    }
-
     private static function chop(int $beat, Sample $sample, string $tool): string
     {
         $answer = self::ask('GET', "/beats/$beat/chop?tool=$tool&sample=$sample->hash");
@@ -190,31 +178,5 @@ final class ChopPagesTest extends AppCase
         }
 
         return self::sample('Drifting', self::drums($places, $seconds + 0.3));
-    }
-
-    /** @param list<float> $places seconds, kick and snare by turns */
-    private static function drums(array $places, float $seconds): StereoBlock
-    {
-        $kit = new DrumVoices(44100);
-        [$kick, $snare] = [$kit->kick()->left, $kit->snare()->left];
-        $mix = array_fill(0, max(1, (int) ($seconds * 44100)), 0.0);
-        foreach ($places as $i => $place) {
-            foreach (0 === $i % 2 ? $kick : $snare as $n => $x) {
-                $at = (int) round($place * 44100) + $n;
-                if (isset($mix[$at])) {
-                    $mix[$at] += 0.6 * $x;
-                }
-            }
-        }
-
-        return new StereoBlock($mix, $mix);
-    }
-
-    private static function sample(string $name, StereoBlock $sound): Sample
-    {
-        $path = Sounds::folder().'/sound.wav';
-        WavWriter::copy(new MemorySource($sound, 44100), $path, SampleFormat::Int16);
-
-        return self::service(SampleStore::class)->add($path, $name.'.wav');
     }
 }
