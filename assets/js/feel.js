@@ -73,6 +73,8 @@ document.addEventListener('click', async (event) => {
 document.addEventListener('change', ({ target }) => {
     if ('grooveFrom' in (target.dataset ?? {})) {
         takeGroove(target);
+    } else if ('laneSound' in (target.dataset ?? {}) && target.value !== '') {
+        change(JSON.parse(target.value));
     } else if ('laneSteps' in (target.dataset ?? {})) {
         const { pattern, lane } = JSON.parse(target.closest('[data-lane-tools]').dataset.laneTools);
         change({ type: 'set-lane', pattern, lane, ticks: Number(target.value) * SIXTEENTH });

@@ -33,6 +33,9 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/beats/{beat}', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
 final class WorkspaceController extends AbstractController
 {
+    /** Sounds that are offered for a lane. */
+    private const MOST_SOUNDS = 80;
+
     public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly KitShelf $shelf, private readonly GrooveShelf $grooves)
     {
     }
@@ -116,7 +119,28 @@ final class WorkspaceController extends AbstractController
         $group = isset(FeelPage::GROUPS[$page->chosen('feel')]) ? $page->chosen('feel') : 'swing';
         $felt = new FeelPage($page->beat, $page->pattern, $lane, null === $lane && 'all' === $page->chosen('over'), $group, $this->grooves->all(), $page->section->its($page->beat->patterns));
 
-        return $this->show($page, ['felt' => $felt, 'lane' => $lane, 'ready' => ReadyMade::all(), 'loops' => array_values(array_filter($this->samples->all(), static fn (Sample $s): bool => null !== $s->grid() && [] !== $s->hits()))]);
+        $samples = $this->samples->all();
+
+        return $this->show($page, [
+            'felt' => $felt,
+            'lane' => $lane,
+            'ready' => ReadyMade::all(),
+            'loops' => array_values(array_filter($samples, static fn (Sample $s): bool => null !== $s->grid() && [] !== $s->hits())),
+            'sounds' => null === $lane ? [] : self::soundsFor($lane, $samples),
+        ]);
+    }
+
+    /**
+     * @param list<Sample> $samples
+     *
+     * @return list<Sample> single sounds, those of the lane's role first
+     */
+    private static function soundsFor(Pad $lane, array $samples): array
+    {
+        $single = array_values(array_filter($samples, static fn (Sample $s): bool => 'one-shot' === $s->kind()));
+        usort($single, static fn (Sample $a, Sample $b): int => [$a->role() !== $lane->role, $a->name] <=> [$b->role() !== $lane->role, $b->name]);
+
+        return \array_slice($single, 0, self::MOST_SOUNDS);
     }
 
     #[Route('/arrange')]

@@ -32,6 +32,11 @@ final class FeelTest extends PageCase
         $this->set('#lane-every', '4');
         $this->click('[data-lane-do=accents]');
         $this->wait(self::UNDO.".includes('Accents in Rice shaker')");
+        // Another sound in place; its hits stay.
+        $this->script("const s = document.querySelector('[data-lane-sound]'); s.value = [...s.options].find((o) => o.textContent === 'Steam hat').value; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelector('.lane-head[data-chosen] .lane-name').textContent === 'Steam hat'");
+        $this->click('[data-undo]');
+        $this->wait("document.querySelector('.lane-head[data-chosen] .lane-name').textContent === 'Rice shaker'");
         // The hat goes round in three quarters of a bar, with a swing of its own; the kick stays straight.
         $this->set('[data-lane-steps]', '12');
         $this->wait("JSON.parse(document.querySelector('pestle-lanes').dataset.lanes).find((l) => l.name === 'Rice shaker').ticks === 2880");
