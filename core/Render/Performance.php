@@ -5,8 +5,8 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Lane;
 use Pestle\Core\Pattern\Note;
-use Pestle\Core\Pattern\Pattern;
 
 /** What is played of a passage: the hits and notes that happen, as they are felt, and where. */
 final readonly class Performance
@@ -23,10 +23,11 @@ final readonly class Performance
     {
         foreach ($passage->patterns as [$pattern, $at]) {
             $feelings = [];
+            $here = [$at];
             foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
                 $pad = $event instanceof Hit ? $event->pad : null;
                 $feeling = $feelings[$pad ?? ''] ??= $this->beat->feeling($pattern->feelOf($pad));
-                foreach (self::rounds($pattern, $event, $at, $passage->ticks) as $from) {
+                foreach (null === $pad || !isset($pattern->lanes[$pad]) ? $here : self::rounds($pattern->lanes[$pad], $event, $at, $passage->ticks) as $from) {
                     if ($from + $event->tick >= $passage->ticks || !$this->happens($event, $from, $pass)) {
                         continue;
                     }
@@ -48,9 +49,9 @@ final readonly class Performance
      *
      * @return list<int>
      */
-    private static function rounds(Pattern $pattern, Hit|Note $event, int $at, int $ticks): array
+    private static function rounds(Lane $lane, Hit|Note $event, int $at, int $ticks): array
     {
-        $own = $event instanceof Hit ? ($pattern->lanes[$event->pad] ?? null)?->ticks : null;
+        $own = $lane->ticks;
         if (null === $own) {
             return [$at];
         }

@@ -73,7 +73,7 @@ final class FeelTest extends PageCase
         $this->open('/beats/1/pattern?section=s5');
         $this->wait("document.querySelector('pestle-lanes') && (await player()).loop");
         $this->clickText('Duplicate');
-        $this->wait("document.querySelector('pestle-lanes').dataset.compares !== '' && document.querySelector('input[name=name]').value.endsWith(' copy')");
+        $this->wait("document.querySelector('pestle-lanes').dataset.compares !== '' && document.querySelector('section[aria-label=Steps] input[name=name]').value.endsWith(' copy')");
         $this->clickStep(4, 3);
         $this->wait(self::UNDO.".includes('Place Hands')");
         // What differs from the one it was made of is drawn; only that is another colour now.
