@@ -46,11 +46,12 @@ final class Held extends AbstractExtension
     public function rows(string $name, array $rows, ?array $before = null): string
     {
         $whole = self::json($rows);
-        $hash = self::hash($whole);
+        // An empty list of one name is not that of another.
+        $hash = self::hash($name.$whole);
         if ($this->holds($hash)) {
             return \sprintf('data-%s-hash="%s"', $name, $hash);
         }
-        $base = null === $before ? '' : self::hash(self::json($before));
+        $base = null === $before ? '' : self::hash($name.self::json($before));
         if (null !== $before && $this->holds($base)) {
             [$old, $new] = [array_map(self::json(...), $before), array_map(self::json(...), $rows)];
             $patch = \sprintf('{"base":"%s","take":[%s],"put":[%s]}', $base, implode(',', array_diff($old, $new)), implode(',', array_diff($new, $old)));
