@@ -52,11 +52,16 @@ final readonly class Fields
     public function id(string $field): string
     {
         $value = $this->values[$field] ?? null;
-        if (!\is_string($value) || !preg_match('/^[a-z0-9-]{1,40}$/', $value)) {
+        if (!\is_string($value) || !self::isId($value)) {
             throw InvalidChange::field($field, 'must name something in this beat.');
         }
 
         return $value;
+    }
+
+    public static function isId(string $text): bool
+    {
+        return 1 === preg_match('/^[a-z0-9-]{1,40}$/D', $text);
     }
 
     public function meter(string $field): Meter
@@ -163,15 +168,28 @@ final readonly class Fields
     /** @return list<self> */
     public function rows(string $field, int $most): array
     {
-        $rows = $this->items($field, $most);
+        return $this->map($field, $most, static fn (): null => null, static fn (self $row): self => $row);
+    }
 
-        return array_map(static function (mixed $row) use ($field): self {
+    /**
+     * @template T of object
+     *
+     * @param \Closure(array<array-key, mixed>): ?T $quick reads a row that is as most are; gives back null for any other
+     * @param \Closure(self): T                     $read  reads any row, or refuses it
+     *
+     * @return list<T>
+     */
+    public function map(string $field, int $most, \Closure $quick, \Closure $read): array
+    {
+        $out = [];
+        foreach ($this->items($field, $most) as $row) {
             if (!\is_array($row)) {
                 throw InvalidChange::field($field, 'must be a list of entries.');
             }
+            $out[] = $quick($row) ?? $read(new self($row));
+        }
 
-            return new self($row);
-        }, $rows);
+        return $out;
     }
 
     /** @return list<int> */

@@ -25,11 +25,11 @@ final readonly class Feeling
     /** An event as it is played: its place, strength and length changed. Its tick may lie before 0, or beyond the pattern. */
     public function played(Hit|Note $event): Hit|Note
     {
-        if (!$this->feel->on) {
+        if ($this->isPlain()) {
             return $event;
         }
         if ($this->feel->isOnlySwing()) {
-            return 50.0 === $this->feel->swing ? $event : $event->placed($this->swing->sounding($event->tick) * self::FINE + $event->fine, $event->velocity, $event->lengthTicks());
+            return $event->placed($this->swing->sounding($event->tick) * self::FINE + $event->fine, $event->velocity, $event->lengthTicks());
         }
         $written = $event->tick + $event->fine / self::FINE;
         $drawn = $this->drawn($written);
@@ -46,6 +46,12 @@ final readonly class Feeling
         }
 
         return $event->placed((int) round($place * self::FINE), $this->strength($event, $level), $length);
+    }
+
+    /** Whether everything is played as it is written. */
+    public function isPlain(): bool
+    {
+        return $this->feel->isPlain();
     }
 
     /** Whether it may move what lies at an edge of its pattern beyond it. */

@@ -22,12 +22,20 @@ final readonly class Performance
     public function of(Passage $passage, int $pass): \Generator
     {
         foreach ($passage->patterns as [$pattern, $at]) {
-            $feelings = [];
+            $feelings = $plain = [];
             $here = [$at];
+            $suffix = ' '.(0 === $at ? $pass : $pass.' '.$at);
             foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
-                $pad = $event instanceof Hit ? $event->pad : null;
-                $feeling = $feelings[$pad ?? ''] ??= $this->beat->feeling($pattern->feelOf($pad));
-                foreach (null === $pad || !isset($pattern->lanes[$pad]) ? $here : self::rounds($pattern->lanes[$pad], $event, $at, $passage->ticks) as $from) {
+                $pad = $event instanceof Hit ? $event->pad : '';
+                $feeling = $feelings[$pad] ??= $this->beat->feeling($pattern->feelOf('' === $pad ? null : $pad));
+                // Most events of a section of thousands: played as written, once.
+                if (($plain[$pad] ??= $feeling->isPlain() && !isset($pattern->lanes[$pad])) && 100 === $event->chance && ($event instanceof Note || 1 === $event->strikes)) {
+                    if ($at + $event->tick < $passage->ticks) {
+                        yield [$event, $pattern->part, $at + $event->tick + $event->fine / Hit::FINE, $event->key().$suffix, false];
+                    }
+                    continue;
+                }
+                foreach (isset($pattern->lanes[$pad]) ? self::rounds($pattern->lanes[$pad], $event, $at, $passage->ticks) : $here as $from) {
                     if ($from + $event->tick >= $passage->ticks || !$this->happens($event, $from, $pass)) {
                         continue;
                     }

@@ -98,7 +98,36 @@ final class PatternCodec
      */
     public static function hits(Fields $fields): array
     {
-        return array_map(static fn (Fields $h): Hit => new Hit(
+        return $fields->map('hits', Pattern::MAX_HITS, self::plainHit(...), self::hit(...));
+    }
+
+    /**
+     * The common row, read without looking at what it does not hold: patterns of thousands of hits are read at each edit.
+     *
+     * @param array<array-key, mixed> $row
+     */
+    private static function plainHit(array $row): ?Hit
+    {
+        return 5 === \count($row) && \is_string($pad = $row[1] ?? null) && Fields::isId($pad) && self::isPlain($row) ? new Hit($row[0], $pad, $row[2], $row[3], $row[4]) : null;
+    }
+
+    /**
+     * @param array<array-key, mixed> $row
+     *
+     * @phpstan-assert-if-true array{int, mixed, int, int, int} $row
+     */
+    private static function isPlain(array $row): bool
+    {
+        return \is_int($at = $row[0] ?? null) && $at >= 0 && $at <= self::MOST_TICKS
+            && \is_int($velocity = $row[2] ?? null) && $velocity >= 1 && $velocity <= 127
+            && \is_int($length = $row[3] ?? null) && $length >= 1 && $length <= self::MOST_TICKS
+            && \is_int($chance = $row[4] ?? null) && $chance >= 1 && $chance <= 100;
+    }
+
+    /** @throws InvalidChange */
+    private static function hit(Fields $h): Hit
+    {
+        return new Hit(
             $h->whole('0', 0, self::MOST_TICKS),
             $h->id('1'),
             $h->whole('2', 1, 127),
@@ -108,7 +137,7 @@ final class PatternCodec
             $h->has('6') ? $h->whole('6', 0, Hit::FINE - 1) : 0,
             !$h->has('7') ? '' : self::grade($h->text('7', 60)),
             $h->has('8') ? $h->whole('8', 1, Hit::MOST_STRIKES) : 1,
-        ), $fields->rows('hits', Pattern::MAX_HITS));
+        );
     }
 
     /** @throws InvalidChange */
@@ -124,7 +153,19 @@ final class PatternCodec
      */
     public static function notes(Fields $fields): array
     {
-        return array_map(static fn (Fields $n): Note => new Note(
+        return $fields->map('notes', Pattern::MAX_HITS, self::plainNote(...), self::note(...));
+    }
+
+    /** @param array<array-key, mixed> $row */
+    private static function plainNote(array $row): ?Note
+    {
+        return 5 === \count($row) && \is_int($pitch = $row[1] ?? null) && $pitch >= 0 && $pitch <= Note::MAX_PITCH && self::isPlain($row) ? new Note($row[0], $pitch, $row[2], $row[3], $row[4]) : null;
+    }
+
+    /** @throws InvalidChange */
+    private static function note(Fields $n): Note
+    {
+        return new Note(
             $n->whole('0', 0, self::MOST_TICKS),
             $n->whole('1', 0, Note::MAX_PITCH),
             $n->whole('2', 1, 127),
@@ -132,6 +173,6 @@ final class PatternCodec
             $n->has('4') ? $n->whole('4', 1, 100) : 100,
             $n->has('5') ? $n->whole('5', 0, Hit::FINE - 1) : 0,
             $n->has('6') ? $n->whole('6', 0, Hit::FINE - 1) : 0,
-        ), $fields->rows('notes', Pattern::MAX_HITS));
+        );
     }
 }
