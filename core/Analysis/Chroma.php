@@ -21,6 +21,8 @@ final readonly class Chroma
     /** Places an octave is divided into while the tuning is not known: ten cents each. */
     private const PLACES = 120;
     private const STANDS_OUT = 0.4;
+    private const MOST_SPECTRA = 2000;
+    private const FEW_SPECTRA = 16;
 
     /**
      * @param list<float> $all   twelve values from C, the largest 1; zeros for silence
@@ -45,17 +47,27 @@ final readonly class Chroma
         $fft = Fft::near($rate * self::WINDOW_SECONDS);
         $window = Window::hann($fft->size);
         $frames = $source->frames();
-        $hop = max(intdiv($fft->size, 2), intdiv($frames, 2000));
+        $hop = max(intdiv($fft->size, 2), intdiv($frames, self::MOST_SPECTRA));
         $empty = array_fill(0, self::PLACES, 0.0);
-        [$all, $bass, $first, $last] = [$empty, $empty, $empty, $empty];
+        [$all, $bass, $first, $last, $heard] = [$empty, $empty, $empty, $empty, $empty];
+        $top = min(intdiv($fft->size, 2), (int) (self::HIGHEST_HZ * $fft->size / $rate) + 2);
+        $spectra = [];
         for ($at = 0; $at < max(1, $frames - intdiv($fft->size, 2)); $at += $hop) {
             $block = $source->read($at, $fft->size);
             $signal = [];
             foreach ($window as $i => $w) {
                 $signal[$i] = ($block->left[$i] + $block->right[$i]) * $w;
             }
-            $part = intdiv(8 * $at, max(1, $frames));
-            foreach (self::peaks($fft->magnitudes($signal), $rate / $fft->size) as [$hz, $strength]) {
+            $spectra[] = \array_slice($fft->magnitudes($signal), 0, $top);
+        }
+        $steady = self::steady($spectra);
+        $count = \count($spectra);
+        foreach ($spectra as $s => $spectrum) {
+            foreach ($steady as $k => $always) {
+                $spectrum[$k] = max(0.0, $spectrum[$k] - $always);
+            }
+            $part = intdiv(8 * $s, $count);
+            foreach (self::peaks(array_values($spectrum), $rate / $fft->size) as [$hz, $strength]) {
                 // Low strings sound most in their overtones, so these count for their ground tone as well.
                 foreach ([1, 2, 3, 4, 5] as $partial) {
                     $ground = $hz / $partial;
@@ -66,8 +78,11 @@ final readonly class Chroma
                     $p = (int) round($place) % self::PLACES;
                     $value = $strength * 0.6 ** ($partial - 1);
                     $all[$p] += $value;
-                    if (1 === $partial && $hz < self::BASS_HZ) {
-                        $bass[$p] += $strength;
+                    if (1 === $partial) {
+                        $heard[$p] += $strength;
+                        if ($hz < self::BASS_HZ) {
+                            $bass[$p] += $strength;
+                        }
                     }
                     if (0 === $part) {
                         $first[$p] += $value;
@@ -77,9 +92,32 @@ final readonly class Chroma
                 }
             }
         }
-        $shift = self::tuning($all);
+        $shift = self::tuning($heard);
 
         return new self(self::folded($all, $shift), self::folded($bass, $shift), self::folded($first, $shift), self::folded($last, $shift), $shift * 10.0);
+    }
+
+    /**
+     * What sounds at every time, as hum and hiss do and notes do not: of each bin the value that a tenth of the spectra
+     * stay below. A recording of a few spectra has none.
+     *
+     * @param list<list<float>> $spectra
+     *
+     * @return list<float>
+     */
+    private static function steady(array $spectra): array
+    {
+        if (\count($spectra) < self::FEW_SPECTRA) {
+            return [];
+        }
+        $steady = [];
+        foreach (array_keys($spectra[0]) as $k) {
+            $values = array_column($spectra, $k);
+            sort($values);
+            $steady[] = $values[intdiv(\count($values), 10)];
+        }
+
+        return $steady;
     }
 
     /**

@@ -2,41 +2,42 @@
 
 namespace Pestle\Core\Analysis;
 
-/** Weights that `bin/hearing fit` found, kept beside this file; a candidate's score is the weighted sum of its features. */
+/** The networks that `bin/hearing fit` found, kept beside this file in models. */
 final class Fitted
 {
-    /** @var array<string, list<float>> */
-    private static array $weights = [];
+    /** @var array<string, Network> */
+    private static array $networks = [];
+
+    public static function network(string $name): Network
+    {
+        return self::$networks[$name] ??= Network::read(__DIR__.'/models/'.$name.'.json');
+    }
 
     /**
+     * Which of several candidates is right: each has a score, one of them is chosen (a conditional logit).
+     *
      * @param non-empty-list<list<float>> $candidates features of each
      *
      * @return non-empty-list<float> probability of each
      */
-    public static function choice(string $model, array $candidates): array
+    public static function choice(string $name, array $candidates): array
     {
-        $weights = self::$weights[$model] ??= self::read($model);
-        $scores = [];
-        foreach ($candidates as $features) {
-            $sum = 0.0;
-            foreach ($features as $i => $x) {
-                $sum += $weights[$i] * $x;
-            }
-            $scores[] = $sum;
-        }
+        $network = self::network($name);
+
+        return self::probabilities(array_map(static fn (array $features): float => $network->outputs($features)[0], $candidates));
+    }
+
+    /**
+     * @param non-empty-list<float> $scores
+     *
+     * @return non-empty-list<float> exponentials that add up to 1
+     */
+    public static function probabilities(array $scores): array
+    {
         $most = max($scores);
         $scores = array_map(static fn (float $s): float => exp($s - $most), $scores);
         $sum = array_sum($scores);
 
         return array_map(static fn (float $s): float => $s / $sum, $scores);
-    }
-
-    /** @return list<float> */
-    private static function read(string $model): array
-    {
-        /** @var list<float> $weights */
-        $weights = json_decode((string) file_get_contents(__DIR__.'/models/'.$model.'.json'), true, 4, \JSON_THROW_ON_ERROR);
-
-        return $weights;
     }
 }

@@ -51,6 +51,7 @@ final class HitSound
         $first = $this->spectrum($frame - $pad, min($until, $frame - $pad + $size));
         $second = $this->spectrum($frame + $pad, min($until, $frame + $pad + $size));
         $third = $this->spectrum($frame + 3 * $pad, min($until, $frame + 3 * $pad + $size));
+        $fourth = $this->spectrum($frame + 9 * $pad, min($until, $frame + 9 * $pad + $size));
         $energy = $this->bands($first);
         foreach ($this->bands($before) as $b => $was) {
             $energy[$b] = max(self::FLOOR, $energy[$b] - 0.7 * $was);
@@ -60,16 +61,56 @@ final class HitSound
         foreach ($energy as $e) {
             $out[] = log($e / $total + 1e-4);
         }
-        [$late, $later] = [$this->bands($second), $this->bands($third)];
+        [$late, $later, $last] = [$this->bands($second), $this->bands($third), $this->bands($fourth)];
         foreach (self::GROUPS as [$from, $to]) {
             $now = array_sum(\array_slice($energy, $from, $to - $from)) + self::FLOOR;
             $out[] = log((array_sum(\array_slice($late, $from, $to - $from)) + 0.01 * $now) / $now);
             $out[] = log((array_sum(\array_slice($later, $from, $to - $from)) + 0.01 * $now) / $now);
+            $out[] = log((array_sum(\array_slice($last, $from, $to - $from)) + 0.01 * $now) / $now);
         }
         $out[] = $this->flatness($first, 6, 9);
         $out[] = $this->flatness($first, 9, 12);
+        $out[] = $this->lowPeak($first);
 
         return [...$out, ...$this->start($frame, $until)];
+    }
+
+    /**
+     * What each hit sounds like, and how it differs from what is usual in its recording: in a dull copy the brightest
+     * hits are the hats all the same.
+     *
+     * @param list<list<float>> $features of the recording's hits
+     *
+     * @return list<list<float>> twice as many numbers for each
+     */
+    public static function among(array $features): array
+    {
+        $usual = [];
+        foreach (array_keys($features[0] ?? []) as $i) {
+            $column = array_column($features, $i);
+            sort($column);
+            $usual[] = $column[intdiv(\count($column), 2)];
+        }
+
+        return array_map(static fn (array $own): array => [...$own, ...array_map(static fn (float $x, float $u): float => $x - $u, $own, $usual)], $features);
+    }
+
+    /**
+     * Octaves above 20 Hz of the strongest frequency below 500 Hz.
+     *
+     * @param list<float> $spectrum
+     */
+    private function lowPeak(array $spectrum): float
+    {
+        $best = $this->edges[0];
+        for ($k = $best; $k < $this->edges[6]; ++$k) {
+            $best = $spectrum[$k] > $spectrum[$best] ? $k : $best;
+        }
+        [$a, $b, $c] = [log($spectrum[max(0, $best - 1)] + 1e-12), log($spectrum[$best] + 1e-12), log($spectrum[$best + 1] + 1e-12)];
+        $curve = $a - 2.0 * $b + $c;
+        $place = $best + ($curve < 0.0 ? max(-0.5, min(0.5, 0.5 * ($a - $c) / $curve)) : 0.0);
+
+        return log(max(1.0, $place * $this->source->sampleRate() / $this->fft->size / 20.0), 2);
     }
 
     /** @return list<float> squared magnitudes of what lies between two frames */

@@ -7,6 +7,8 @@ use Pestle\Core\Audio\AudioSource;
 /** The hits of a recording, each with its kind. */
 final class Hits
 {
+    /** In the order of the network's outputs. */
+    public const KINDS = [HitKind::Kick, HitKind::Snare, HitKind::Clap, HitKind::Rim, HitKind::ClosedHat, HitKind::OpenHat, HitKind::Tom, HitKind::Cymbal, HitKind::Percussion];
     /** Below this probability a kind is not worth naming. */
     private const SURE = 0.3;
     /** A cymbal that is recorded alone rings longer; what is like it and does not is a hat that was closed. */
@@ -20,13 +22,14 @@ final class Hits
     public static function at(AudioSource $source, array $onsets, float $peak): array
     {
         $sound = new HitSound($source, $peak);
-        $model = HitModel::shipped();
-        $hits = $levels = [];
+        $network = Fitted::network('hits');
+        $features = $levels = [];
         foreach ($onsets as $i => $frame) {
             $until = $onsets[$i + 1] ?? $source->frames();
             $levels[] = $source->read($frame, max(1, min($until - $frame, intdiv($source->sampleRate(), 20))))->peak();
-            $hits[] = $model->probabilities($sound->features($frame, $until));
+            $features[] = $sound->features($frame, $until);
         }
+        $hits = array_map(static fn (array $own): array => Fitted::probabilities($network->outputs($own) ?: [0.0]), HitSound::among($features));
         if (1 === \count($hits) && $source->frames() - $onsets[0] < self::CYMBAL_SECONDS * $source->sampleRate()) {
             $hits[0] = self::tooShortForACymbal($hits[0]);
         }
@@ -34,7 +37,7 @@ final class Hits
         $out = [];
         foreach ($hits as $i => $probabilities) {
             $sure = max($probabilities);
-            $kind = $sure < self::SURE ? HitKind::Other : HitModel::KINDS[(int) array_search($sure, $probabilities, true)];
+            $kind = $sure < self::SURE ? HitKind::Other : self::KINDS[(int) array_search($sure, $probabilities, true)];
             $out[] = new Hit($onsets[$i], $kind, $sure, $loudest > 0.0 ? $levels[$i] / $loudest : 0.0);
         }
 
@@ -48,7 +51,7 @@ final class Hits
      */
     private static function tooShortForACymbal(array $probabilities): array
     {
-        [$cymbal, $hat] = [array_search(HitKind::Cymbal, HitModel::KINDS, true), array_search(HitKind::OpenHat, HitModel::KINDS, true)];
+        [$cymbal, $hat] = [array_search(HitKind::Cymbal, self::KINDS, true), array_search(HitKind::OpenHat, self::KINDS, true)];
         $probabilities[$hat] += $probabilities[$cymbal];
         $probabilities[$cymbal] = 0.0;
 

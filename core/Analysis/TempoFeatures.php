@@ -3,7 +3,7 @@
 namespace Pestle\Core\Analysis;
 
 /**
- * What speaks for each tempo from 67 to 182 BPM, in steps of one percent: how well the recording repeats itself at
+ * What speaks for each tempo from 60 to 190 BPM, in steps of one percent: how well the recording repeats itself at
  * multiples of the beat (overall, in its lows, middle and highs, in its snares and its kicks alone), how many hits
  * fall on a beat, and whether its length is a whole number of bars.
  * Source: autocorrelation tempogram after P. Grosche and M. Müller, "Extracting predominant local pulse information
@@ -11,8 +11,8 @@ namespace Pestle\Core\Analysis;
  */
 final readonly class TempoFeatures
 {
-    private const SLOWEST_BPM = 67.0;
-    private const FASTEST_BPM = 182.0;
+    private const SLOWEST_BPM = 60.0;
+    private const FASTEST_BPM = 190.0;
     private const STEP = 1.01;
     /** Beats at which repetition is looked for. */
     private const LAGS = [

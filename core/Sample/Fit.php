@@ -3,6 +3,7 @@
 namespace Pestle\Core\Sample;
 
 use Pestle\Core\Theory\Key;
+use Pestle\Core\Theory\Tuning;
 
 /** What it takes for a loop to fit a beat: its tempo, whole bars and its key, and the words for it. */
 final readonly class Fit
@@ -185,18 +186,21 @@ final readonly class Fit
     }
 
     /** From one key into another, the shorter way or the other; between major and minor by the related key. */
-    public static function key(Key $from, Key $to, bool $shorter = true): self
+    public static function key(Key $from, Key $to, bool $shorter = true, ?Tuning $tuning = null): self
     {
+        $off = true === $tuning?->isOff() ? $tuning->cents : 0.0;
+        $named = true === $tuning?->isOff() ? $tuning->of($from) : $from->name();
         $tonic = $from->minor === $to->minor ? $from->tonic : $from->tonic + ($from->minor ? 3 : 9);
         $up = (($to->tonic - $tonic) % 12 + 12) % 12;
         if (0 === $up) {
-            return new self([], \sprintf('Fits as it is: %s', $from->name()));
+            return 0.0 === $off ? new self([], \sprintf('Fits as it is: %s', $named))
+                : new self([new Edit(EditKind::Pitch, null, null, ['cents' => round(-$off)])], \sprintf('%s → in tune', $named));
         }
         $way = ($up <= 6) === $shorter ? $up : $up - 12;
 
         return new self(
-            [new Edit(EditKind::Pitch, null, null, ['cents' => 100.0 * $way])],
-            \sprintf('%s → %s, %s %d %s', $from->name(), $to->name(), $way > 0 ? 'up' : 'down', abs($way), 1 === abs($way) ? 'semitone' : 'semitones'),
+            [new Edit(EditKind::Pitch, null, null, ['cents' => round(100.0 * $way - $off)])],
+            \sprintf('%s → %s, %s %d %s', $named, $to->name(), $way > 0 ? 'up' : 'down', abs($way), 1 === abs($way) ? 'semitone' : 'semitones'),
         );
     }
 

@@ -94,6 +94,7 @@ final class AnalyseFile extends Command
             'beats' => array_map($second, $heard->beats->times ?? []),
             'downbeats' => array_map($second, $heard->beats->downbeats ?? []),
             'key' => null === $heard->key ? null : ['name' => $heard->key->key->name(), 'confidence' => round($heard->key->confidence, 3)],
+            'tuning_cents' => null === $heard->key ? null : round($heard->chroma->cents, 1),
             'pitch' => null === $heard->pitch ? null : ['midi' => $heard->pitch->midi(), 'cents' => round($heard->pitch->cents(), 1), 'confidence' => round($heard->pitch->confidence, 3)],
             'notes' => array_map(static fn (HeardNote $n): array => ['start' => $second($n->start), 'end' => $second($n->end), 'midi' => $n->pitch, 'velocity' => $n->velocity], Transcription::of($source)),
             'loudness' => ['integrated_lufs' => round($heard->loudness->integratedLufs, 2), 'true_peak_dbtp' => round($heard->loudness->truePeakDb, 2)],

@@ -6,6 +6,7 @@ use Doctrine\ORM\Mapping as ORM;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Sample\BeatGrid;
+use Pestle\Core\Theory\Tuning;
 
 /** A recording in the library, named by the hash of its original, with what Pestle heard in it and what the maker says. */
 #[ORM\Entity]
@@ -192,6 +193,12 @@ class Sample
         }
 
         return null === $this->fact('key') ? null : (string) $this->fact('key');
+    }
+
+    /** How far its key is off 440 Hz, in cents. */
+    public function tuning(): Tuning
+    {
+        return Tuning::cents(null === $this->key() || $this->isCorrected('key') ? 0.0 : (float) $this->fact('tuning'));
     }
 
     /** MIDI note with its fraction. */

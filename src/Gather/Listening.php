@@ -12,7 +12,7 @@ use Pestle\Core\Sample\Material;
 final class Listening
 {
     /** What was listened to before this is listened to again. */
-    public const VERSION = 2;
+    public const VERSION = 3;
 
     /** @return array<string, mixed> */
     public static function to(PcmFile $source): array
@@ -36,6 +36,7 @@ final class Listening
             'steady' => $heard->beats->steady ?? true,
             'key' => $heard->key?->key->name(),
             'keySure' => round($heard->key->confidence ?? 0.0, 2),
+            'tuning' => round($heard->chroma->cents, 1),
             'notes' => $heard->chroma->notes(),
             'note' => null === $heard->pitch ? null : round($heard->pitch->note, 3),
             'noteSure' => round($heard->pitch->confidence ?? 0.0, 2),

@@ -21,7 +21,7 @@ final readonly class ChopFits
         $fits = [];
         $bpm = $chop->bpm();
         $from = $chop->key();
-        $key = null === $from || null === $beat->key ? null : Fit::key($from, $beat->key);
+        $key = null === $from || null === $beat->key ? null : Fit::key($from, $beat->key, tuning: $chop->tuning());
         if (null !== $bpm) {
             $at = static fn (int $times = 1): Fit => Fit::tempo($bpm, $beat->tempo->bpm, $chop->frames, $sample->rate, $chop->bars(), $times);
             $follow = $this->follow();
@@ -45,7 +45,7 @@ final readonly class ChopFits
         if (null !== $from && null !== $beat->key && null !== $key) {
             $fits[] = ['name' => 'Key, the shorter way', 'fit' => $key];
             if ([] !== $key->edits) {
-                $fits[] = ['name' => 'Key, the other way', 'fit' => Fit::key($from, $beat->key, false)];
+                $fits[] = ['name' => 'Key, the other way', 'fit' => Fit::key($from, $beat->key, false, $chop->tuning())];
             }
         }
         $note = $sample->pitch();

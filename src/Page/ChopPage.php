@@ -11,6 +11,7 @@ use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
 use Pestle\Core\Theory\Key;
+use Pestle\Core\Theory\Tuning;
 
 /** A sample as Chop shows it: with this beat's edits, its slices and its hits. */
 final readonly class ChopPage
@@ -196,6 +197,12 @@ final readonly class ChopPage
         }
 
         return array_map(fn (int $note): int => ($note + (int) round($this->shift()) + 120) % 12, $notes);
+    }
+
+    /** How far the key it sounds in now is off 440 Hz. */
+    public function tuning(): Tuning
+    {
+        return Tuning::cents($this->sample->tuning()->cents + 100.0 * $this->shift());
     }
 
     /** Key as it sounds now. */

@@ -2,65 +2,62 @@
 
 namespace Pestle\Tests\Hearing;
 
+use Pestle\Core\Analysis\Fitted;
+use Pestle\Core\Analysis\Network;
+
 /**
- * Weights under which the right one among several candidates is the most likely: a conditional logit.
+ * Fits a network that scores candidates, so that a right one among several is the most likely: a conditional logit.
  * Source: D. McFadden, "Conditional logit analysis of qualitative choice behavior" (1973).
  */
 final class ChoiceTrainer
 {
+    private const BATCH = 16;
+    private const NOISE = 0.1;
+    private const SEED = 3;
+
     /**
      * @param list<list<list<float>>> $cases features of every candidate
-     * @param list<list<int>>         $right which candidates are right
-     *
-     * @return list<float>
+     * @param list<list<int>>         $right which candidates are right; a case without any is left out
      */
-    public static function fit(array $cases, array $right, float $decay, int $rounds = 400): array
+    public static function fit(array $cases, array $right, int $units, float $decay = 0.002, int $rounds = 30): Network
     {
-        $count = \count($cases[0][0]);
-        $weights = [array_fill(0, $count, 0.0)];
-        $adam = new Adam();
+        mt_srand(self::SEED);
+        $learner = Learner::of(array_merge(...$cases), $units, 1);
+        $network = $learner->network();
+        $order = array_keys(array_filter($right));
         for ($round = 0; $round < $rounds; ++$round) {
-            $gradient = array_fill(0, $count, 0.0);
-            foreach ($cases as $k => $candidates) {
-                $likely = self::softmax($candidates, $weights[0]);
-                $sum = 1e-12;
-                foreach ($right[$k] as $r) {
-                    $sum += $likely[$r];
-                }
-                foreach ($candidates as $c => $features) {
-                    $d = $likely[$c] - (\in_array($c, $right[$k], true) ? $likely[$c] / $sum : 0.0);
-                    foreach ($features as $i => $x) {
-                        $gradient[$i] += $d * $x;
+            $rate = 0.01 * (1.0 - $round / $rounds) + 0.0003;
+            shuffle($order);
+            foreach (array_chunk($order, self::BATCH) as $batch) {
+                foreach ($batch as $k) {
+                    $ins = $hidden = $scores = [];
+                    foreach ($cases[$k] as $features) {
+                        $in = $network->normalised($features);
+                        foreach ($in as $i => $x) {
+                            $in[$i] = $x + self::NOISE * Chance::normal();
+                        }
+                        $in[] = 1.0;
+                        [$h, $out] = $learner->forward($in);
+                        $ins[] = $in;
+                        $hidden[] = $h;
+                        $scores[] = $out[0];
+                    }
+                    $likely = [] === $scores ? [] : Fitted::probabilities($scores);
+                    $sum = 1e-12;
+                    foreach ($right[$k] as $r) {
+                        $sum += $likely[$r];
+                    }
+                    foreach ($likely as $c => $p) {
+                        $d = $p - (\in_array($c, $right[$k], true) ? $p / $sum : 0.0);
+                        if (abs($d) > 1e-4) {
+                            $learner->gather($ins[$c], $hidden[$c], [$d / \count($batch)]);
+                        }
                     }
                 }
+                $learner->step($rate, $decay);
             }
-            $gradient = array_map(static fn (float $g): float => $g / \count($cases), $gradient);
-            $weights = $adam->step($weights, [$gradient], 0.1 * (1.0 - $round / $rounds) + 0.002, $decay / \count($cases));
         }
 
-        return array_map(static fn (float $w): float => round($w, 3), $weights[0]);
-    }
-
-    /**
-     * @param list<list<float>> $candidates
-     * @param list<float>       $weights
-     *
-     * @return list<float>
-     */
-    private static function softmax(array $candidates, array $weights): array
-    {
-        $scores = [];
-        foreach ($candidates as $features) {
-            $sum = 0.0;
-            foreach ($features as $i => $x) {
-                $sum += $weights[$i] * $x;
-            }
-            $scores[] = $sum;
-        }
-        $most = [] === $scores ? 0.0 : max($scores);
-        $scores = array_map(static fn (float $s): float => exp($s - $most), $scores);
-        $sum = array_sum($scores);
-
-        return array_map(static fn (float $s): float => $s / $sum, $scores);
+        return $learner->network();
     }
 }

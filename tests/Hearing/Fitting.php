@@ -3,10 +3,10 @@
 namespace Pestle\Tests\Hearing;
 
 use Pestle\Core\Analysis\Chroma;
-use Pestle\Core\Analysis\HitModel;
 use Pestle\Core\Analysis\Hits;
 use Pestle\Core\Analysis\HitSound;
 use Pestle\Core\Analysis\KeyGuess;
+use Pestle\Core\Analysis\Network;
 use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Analysis\OnsetStrength;
 use Pestle\Core\Analysis\TempoFeatures;
@@ -21,7 +21,7 @@ final class Fitting
     /** @param list<string> $truths paths of the recordings' .json files */
     public static function hits(array $truths): void
     {
-        $names = array_map(static fn ($kind): string => $kind->value, HitModel::KINDS);
+        $names = array_map(static fn ($kind): string => $kind->value, Hits::KINDS);
         $features = $kinds = [];
         foreach ($truths as $path) {
             $truth = Truth::read($path);
@@ -29,15 +29,22 @@ final class Fitting
             $strength = OnsetStrength::of($source);
             $sound = new HitSound($source, $strength->peak);
             $onsets = Onsets::pick($source, $strength, 0.5, 0.03);
+            $heard = [];
+            foreach ($onsets as $i => $frame) {
+                $heard[] = $sound->features($frame, $onsets[$i + 1] ?? $source->frames());
+            }
+            $among = HitSound::among($heard);
             foreach ($onsets as $i => $frame) {
                 $sounding = $truth->kindsAt($frame / $source->sampleRate());
-                if ([] !== $sounding) {
-                    $features[] = $sound->features($frame, $onsets[$i + 1] ?? $source->frames());
-                    $kinds[] = (int) array_search(current(array_intersect(self::PRIORITY, $sounding)), $names, true);
+                if ([] === $sounding) {
+                    continue;
                 }
+                // Sounds of a catalogue are learned as they come alone.
+                $features[] = str_contains($path, 'catalogue') ? HitSound::among([$heard[$i]])[0] : $among[$i];
+                $kinds[] = (int) array_search(current(array_intersect(self::PRIORITY, $sounding)), $names, true);
             }
         }
-        self::keep('hits', NetworkTrainer::fit($features, $kinds));
+        self::keep('hits', NetworkTrainer::fit($features, $kinds, \count($names)));
     }
 
     /** @param list<string> $truths */
@@ -51,9 +58,9 @@ final class Fitting
             $hits = Hits::at($source, Onsets::pick($source, $strength, 0.5, 0.03), $strength->peak);
             $candidates = TempoFeatures::of($strength, $hits, $source->seconds())->candidates;
             $cases[] = array_column($candidates, 1);
-            $right[] = array_keys(array_filter($candidates, static fn (array $c): bool => abs(log($c[0] / $truth->bpm)) < 0.012));
+            $right[] = array_keys(array_filter($candidates, static fn (array $c): bool => $c[0] > 0.988 * $truth->slowest && $c[0] < 1.012 * $truth->fastest));
         }
-        self::keep('tempo', ChoiceTrainer::fit($cases, $right, 1.0));
+        self::keep('tempo', ChoiceTrainer::fit($cases, $right, 16));
     }
 
     /** @param list<string> $truths */
@@ -66,11 +73,10 @@ final class Fitting
             $cases[] = array_column($candidates, 1);
             $right[] = array_keys(array_filter($candidates, static fn (array $c): bool => $c[0]->name() === $truth->key));
         }
-        self::keep('key', ChoiceTrainer::fit($cases, $right, 0.3));
+        self::keep('key', ChoiceTrainer::fit($cases, $right, 16));
     }
 
-    /** @param array<mixed> $numbers */
-    private static function keep(string $name, array $numbers): void
+    private static function keep(string $name, Network $numbers): void
     {
         file_put_contents(\dirname(__DIR__, 2).'/core/Analysis/models/'.$name.'.json', json_encode($numbers, \JSON_THROW_ON_ERROR)."\n");
     }

@@ -4,11 +4,14 @@ namespace Pestle\Tests\Hearing;
 
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Mix\Gain;
 
 /**
- * Recordings whose truth is known, to measure the analysis by: drum loops, chord loops, drums that change their
- * tempo, and single notes, played by sampled instruments from General MIDI soundfonts.
+ * Recordings whose truth is known, to measure the analysis by: drum loops, alone and with bass and chords, chord loops,
+ * drums that change their tempo, and single notes, played by sampled instruments from General MIDI soundfonts and by
+ * synthesised drums.
  */
 final class Recordings
 {
@@ -23,26 +26,39 @@ final class Recordings
     private const MINOR = [0, 2, 3, 5, 7, 8, 10];
     private const TONICS = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
 
+    /** @var list<string> those that hold more than drums */
+    private readonly array $banks;
+
     /** @param list<string> $soundfonts */
     public function __construct(private readonly string $folder, private readonly array $soundfonts)
     {
+        $this->banks = array_values(array_filter($soundfonts, static fn (string $font): bool => filesize($font) > 0 && !str_contains($font, '_LV2')));
     }
 
     /** @return array<string, mixed> the truth */
     public function drums(int $seed): array
     {
         mt_srand($seed);
-        $bpm = round(72.0 + mt_rand(0, 1000) / 10, 1);
+        $style = ['any', 'any', 'any', 'four', 'half', 'fast'][mt_rand(0, 5)];
+        [$slowest, $fastest] = ['any' => [65, 172], 'four' => [112, 134], 'half' => [126, 160], 'fast' => [156, 180]][$style];
+        $bpm = round($slowest + ($fastest - $slowest) * mt_rand(0, 1000) / 1000, 1);
         $bars = [1, 2, 2, 4, 4, 8][mt_rand(0, 5)];
         $swing = 0 === mt_rand(0, 2) ? mt_rand(54, 67) / 100 : 0.5;
         $beats = 4 * $bars;
         $step = 60.0 / $bpm / 4;
-        $hits = $this->groove($bars);
-        [$score, $onsets] = $this->played($hits, static fn (int $at): float => ($at - $at % 2) * $step + ($at % 2) * 2 * $step * $swing);
+        $time = static fn (int $at): float => ($at - $at % 2) * $step + ($at % 2) * 2 * $step * $swing;
+        $hits = $this->groove($bars, $style);
+        $with = 0 === mt_rand(0, 2) ? $this->music($bars) : [];
+        [$score, $onsets, $strikes] = $this->played($hits, $time);
+        $onsets = $this->accompanied($score, $onsets, $with, $time, $step);
         $seconds = $beats * 60.0 / $bpm;
         $whole = 0 !== mt_rand(0, 3);
+        $font = [] === $with ? null : $this->banks[mt_rand(0, \count($this->banks) - 1)];
+        if (0 === mt_rand(0, 2)) {
+            return $this->write('drums', $seed, $score->without(9), $whole ? $seconds : null, ['bpm' => $bpm, 'onsets' => $onsets], $font, $strikes);
+        }
 
-        return $this->write('drums', $seed, $score, $whole ? $seconds : null, ['bpm' => $bpm, 'onsets' => $onsets]);
+        return $this->write('drums', $seed, $score, $whole ? $seconds : null, ['bpm' => $bpm, 'onsets' => $onsets], $font);
     }
 
     /** @return array<string, mixed> */
@@ -59,10 +75,12 @@ final class Recordings
             $bpm = $sudden ? ($part < 0.5 ? $from : $to) : $from + ($to - $from) * $part;
             $times[] = $times[$s] + 15.0 / $bpm;
         }
-        [$score, $onsets] = $this->played($this->groove($bars), static fn (int $at): float => $times[$at]);
+        [$score, $onsets, $strikes] = $this->played($this->groove($bars, 'any'), static fn (int $at): float => $times[$at]);
         $beats = array_map(static fn (int $b): float => $times[4 * $b], range(0, 4 * $bars - 1));
 
-        return $this->write('drifting', $seed, $score, null, ['beats' => $beats, 'downbeats' => array_values(array_filter($beats, static fn (int $k): bool => 0 === $k % 4, \ARRAY_FILTER_USE_KEY)), 'onsets' => $onsets]);
+        $synthesised = 0 === mt_rand(0, 2);
+
+        return $this->write('drifting', $seed, $synthesised ? $score->without(9) : $score, null, ['slowest' => min($from, $to), 'fastest' => max($from, $to), 'beats' => $beats, 'downbeats' => array_values(array_filter($beats, static fn (int $k): bool => 0 === $k % 4, \ARRAY_FILTER_USE_KEY)), 'onsets' => $onsets], null, $synthesised ? $strikes : []);
     }
 
     /** @return array<string, mixed> */
@@ -103,7 +121,16 @@ final class Recordings
             }
         }
 
-        return $this->write('chords', $seed, $score, 16 * $beat, ['key' => self::TONICS[$tonic].($minor ? ' minor' : ' major')]);
+        if (0 === mt_rand(0, 2)) {
+            $score->program(9, self::KITS[mt_rand(0, \count(self::KITS) - 1)]);
+            foreach ($this->groove(4, 'any') as $step => $chord) {
+                foreach ($chord as [$note, $velocity]) {
+                    $score->note($step * $beat / 4, 0.1, 9, $note, (int) (0.8 * $velocity));
+                }
+            }
+        }
+
+        return $this->write('chords', $seed, $score, 16 * $beat, ['key' => self::TONICS[$tonic].($minor ? ' minor' : ' major')], $this->banks[mt_rand(0, \count($this->banks) - 1)]);
     }
 
     /** @return array<string, mixed> */
@@ -116,7 +143,7 @@ final class Recordings
         $score->program(0, $program);
         $score->note(0.05, 1.2, 0, $midi, 100);
 
-        return $this->write('note', $seed, $score, null, ['midi' => $midi, 'program' => $program]);
+        return $this->write('note', $seed, $score, null, ['midi' => $midi, 'program' => $program], $this->banks[mt_rand(0, \count($this->banks) - 1)]);
     }
 
     /**
@@ -132,9 +159,10 @@ final class Recordings
             $hits[2 * $i] = [[$note, 110]];
             $hits[2 * $i + 1] = [[$note, 70]];
         }
-        [$score, $onsets] = $this->played($hits, static fn (int $at): float => 0.02 + $at * 0.8, self::KITS[1 + $seed % 7]);
+        [$score, $onsets, $strikes] = $this->played($hits, static fn (int $at): float => 0.02 + $at * 0.6, self::KITS[1 + $seed % 7]);
+        $font = $this->soundfonts[intdiv($seed, 7)] ?? null;
 
-        return $this->write('catalogue', $seed, $score, null, ['onsets' => $onsets], $this->soundfonts[intdiv($seed, 7) % \count($this->soundfonts)]);
+        return $this->write('catalogue', $seed, null === $font ? $score->without(9) : $score, null, ['onsets' => $onsets], $font, null === $font ? $strikes : []);
     }
 
     /**
@@ -142,12 +170,18 @@ final class Recordings
      *
      * @return array<int, list<array{int, int}>> drum note and velocity by step
      */
-    private function groove(int $bars): array
+    private function groove(int $bars, string $style): array
     {
-        $kicks = [[0, 8], [0, 10], [0, 7, 10], [0, 6, 10], [0, 4, 8, 12], [0, 3, 10], [0, 8, 11], [0, 2, 10]][mt_rand(0, 7)];
+        $kicks = match ($style) {
+            'four' => [0, 4, 8, 12],
+            'half' => [[0, 6], [0, 7, 10], [0, 10], [0, 3, 11], [0, 6, 14]][mt_rand(0, 4)],
+            'fast' => [[0, 10], [0, 3, 10], [0, 2, 10]][mt_rand(0, 2)],
+            default => [[0, 8], [0, 10], [0, 7, 10], [0, 6, 10], [0, 4, 8, 12], [0, 3, 10], [0, 8, 11], [0, 2, 10]][mt_rand(0, 7)],
+        };
+        $back = 'half' === $style ? [8] : [4, 12];
         $hand = ['snare', 'snare', 'snare', 'clap', 'rim'][mt_rand(0, 4)];
         $top = ['closed hat', 'closed hat', 'closed hat', 'ride', 'percussion'][mt_rand(0, 4)];
-        $every = [1, 2, 2, 2, 4][mt_rand(0, 4)];
+        $every = 'half' === $style ? mt_rand(1, 2) : [1, 2, 2, 2, 4][mt_rand(0, 4)];
         $note = static fn (string $kind): int => self::KINDS[$kind][mt_rand(0, \count(self::KINDS[$kind]) - 1)];
         $kick = $note('kick');
         $snare = $note($hand);
@@ -165,7 +199,7 @@ final class Recordings
                 if (\in_array($s, $kicks, true) || 0 === mt_rand(0, 40)) {
                     $hits[$at][] = [$kick, mt_rand(95, 127)];
                 }
-                if (4 === $s || 12 === $s) {
+                if (\in_array($s, $back, true)) {
                     $hits[$at][] = [$snare, mt_rand(95, 127)];
                 } elseif ('snare' === $hand && 0 === mt_rand(0, 14)) {
                     $hits[$at][] = [$snare, mt_rand(40, 65)];
@@ -188,13 +222,14 @@ final class Recordings
      * @param array<int, list<array{int, int}>> $hits
      * @param callable(int): float              $time of a step
      *
-     * @return array{Score, list<array{float, list<string>}>} what is played, and when which kinds sound
+     * @return array{Score, list<array{float, list<string>}>, list<array{float, string, int, int}>} what is played, when which
+     *                                                                                              kinds sound, and each strike: seconds, kind, note, velocity
      */
     private function played(array $hits, callable $time, ?int $kit = null): array
     {
         $score = new Score();
         $score->program(9, $kit ?? self::KITS[mt_rand(0, \count(self::KITS) - 1)]);
-        $onsets = [];
+        $onsets = $strikes = [];
         ksort($hits);
         foreach ($hits as $step => $chord) {
             $kinds = [];
@@ -203,36 +238,119 @@ final class Recordings
                 foreach (self::KINDS as $kind => $notes) {
                     if (\in_array($note, $notes, true)) {
                         $kinds[] = $kind;
+                        $strikes[] = [$time($step), $kind, $note, $velocity];
                     }
                 }
             }
             $onsets[] = [$time($step), array_values(array_unique($kinds))];
         }
 
-        return [$score, $onsets];
+        return [$score, $onsets, $strikes];
     }
 
     /**
-     * @param array<string, mixed> $truth
+     * A bass and chords to play with drums.
+     *
+     * @return array<int, list<array{int, int, int, float}>> channel, note, velocity and steps by step
+     */
+    private function music(int $bars): array
+    {
+        $tonic = mt_rand(0, 11);
+        $degrees = [0, [5, 3, 8][mt_rand(0, 2)], [0, 7, 10][mt_rand(0, 2)], [5, 7][mt_rand(0, 1)]];
+        $bass = [[0], [0, 10], [0, 6, 11], [0, 3, 8]][mt_rand(0, 3)];
+        $chord = [[0], [0, 8], [2, 10], [0, 6]][mt_rand(0, 3)];
+        $parts = mt_rand(1, 3);
+        $out = [];
+        for ($bar = 0; $bar < $bars; ++$bar) {
+            $root = $tonic + $degrees[$bar % 4];
+            foreach (0 !== ($parts & 1) ? $bass : [] as $s) {
+                $out[16 * $bar + $s][] = [1, 28 + $root % 12, mt_rand(80, 110), 2.5];
+            }
+            foreach (0 !== ($parts & 2) ? $chord : [] as $s) {
+                foreach ([0, 3, 7, 10] as $interval) {
+                    $out[16 * $bar + $s][] = [0, 54 + ($root + $interval) % 12, mt_rand(50, 85), 5.0];
+                }
+            }
+        }
+
+        return $out;
+    }
+
+    /**
+     * Adds music to a score.
+     *
+     * @param list<array{float, list<string>}>              $onsets
+     * @param array<int, list<array{int, int, int, float}>> $music
+     * @param callable(int): float                          $time   of a step
+     *
+     * @return list<array{float, list<string>}> the onsets, and those of notes that begin where no drum is struck
+     */
+    private function accompanied(Score $score, array $onsets, array $music, callable $time, float $step): array
+    {
+        $score->program(0, [0, 4, 5, 16, 24, 48, 61, 89][mt_rand(0, 7)]);
+        $score->program(1, [32, 33, 38, 39][mt_rand(0, 3)]);
+        $struck = array_map(static fn (float $at): string => \sprintf('%.4f', $at), array_column($onsets, 0));
+        foreach ($music as $at => $notes) {
+            foreach ($notes as [$channel, $note, $velocity, $steps]) {
+                $score->note($time($at), $steps * $step, $channel, $note, $velocity);
+            }
+            if (!\in_array(\sprintf('%.4f', $time($at)), $struck, true)) {
+                $onsets[] = [$time($at), []];
+            }
+        }
+        usort($onsets, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+
+        return $onsets;
+    }
+
+    /**
+     * @param array<string, mixed>                 $truth
+     * @param list<array{float, string, int, int}> $strikes of synthesised drums
      *
      * @return array<string, mixed>
      */
-    private function write(string $group, int $seed, Score $score, ?float $seconds, array $truth, ?string $soundfont = null): array
+    private function write(string $group, int $seed, Score $score, ?float $seconds, array $truth, ?string $soundfont = null, array $strikes = []): array
     {
         $soundfont ??= $this->soundfonts[mt_rand(0, \count($this->soundfonts) - 1)];
         $path = \sprintf('%s/%s-%04d.wav', $this->folder, $group, $seed);
         $score->render($soundfont, $path.'.long.wav', 0 === mt_rand(0, 2));
         $long = SoundFile::open($path.'.long.wav');
+        $block = [] === $strikes ? $long->read(0, $long->frames()) : self::struck($long->read(0, $long->frames()), $strikes);
+        $frames = null === $seconds ? \count($block->left) : (int) round($seconds * 44100);
+        $block->peak() > 0.001 || throw new \RuntimeException(basename($soundfont).' has no sound for this: leave it out.');
+        $gain = min(1.0, 0.95 / $block->peak());
+        $block = $block->append(StereoBlock::silence(max(0, $frames - $block->frames())))->slice(0, $frames);
         $writer = new WavWriter($path, 44100, SampleFormat::Int16);
-        $frames = null === $seconds ? $long->frames() : (int) round($seconds * 44100);
-        for ($at = 0; $at < $frames; $at += 65536) {
-            $writer->write($long->read($at, min(65536, $frames - $at)));
-        }
+        $writer->write(Gain::sides($block, $gain, $gain));
         $writer->close();
         unlink($path.'.long.wav');
-        $truth += ['file' => $path, 'soundfont' => basename($soundfont)];
+        $truth += ['file' => $path, 'soundfont' => [] === $strikes ? basename($soundfont) : 'synthesised'];
         file_put_contents(substr($path, 0, -3).'json', json_encode($truth, \JSON_THROW_ON_ERROR));
 
         return $truth;
+    }
+
+    /** @param list<array{float, string, int, int}> $strikes */
+    private static function struck(StereoBlock $with, array $strikes): StereoBlock
+    {
+        $kit = new SynthKit(44100);
+        [$last] = end($strikes) ?: [0.0];
+        $frames = max(\count($with->left), (int) (($last + 1.5) * 44100));
+        $more = array_fill(0, $frames - \count($with->left), 0.0);
+        [$left, $right] = [[...$with->left, ...$more], [...$with->right, ...$more]];
+        $levels = ['kick' => 0.7, 'snare' => 0.6, 'clap' => 0.5, 'tom' => 0.55, 'rim' => 0.4, 'cymbal' => 0.3, 'open hat' => 0.28, 'closed hat' => 0.25, 'percussion' => 0.35];
+        foreach ($strikes as [$at, $kind, $note, $velocity]) {
+            $level = $levels[$kind] * ($velocity / 127) ** 1.4;
+            $from = (int) ($at * 44100);
+            foreach ($kit->sound('percussion' === $kind || 'tom' === $kind ? $kind.' '.$note : $kind) as $i => $x) {
+                if ($from + $i >= $frames) {
+                    break;
+                }
+                $left[$from + $i] += $level * $x;
+                $right[$from + $i] += $level * $x;
+            }
+        }
+
+        return new StereoBlock(array_values($left), array_values($right));
     }
 }

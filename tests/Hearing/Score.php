@@ -20,6 +20,15 @@ final class Score
         $this->events[] = [$at + $seconds, pack('C3', 0x80 | $channel, $note, 0)];
     }
 
+    /** Without what a channel plays. */
+    public function without(int $channel): self
+    {
+        $rest = new self();
+        $rest->events = array_values(array_filter($this->events, static fn (array $event): bool => (\ord($event[1][0]) & 15) !== $channel));
+
+        return $rest;
+    }
+
     /** @throws \RuntimeException when fluidsynth or the soundfont is missing */
     public function render(string $soundfont, string $wav, bool $room): void
     {

@@ -71,11 +71,13 @@ final class Scoring
      */
     public static function chords(array $truths): array
     {
-        $sum = 0.0;
+        $sum = $tuned = 0.0;
         foreach ($truths as $path) {
             $truth = Truth::read($path);
             $right = Key::named($truth->key);
-            $found = Heard::in(SoundFile::open($truth->file))->key?->key;
+            $heard = Heard::in(SoundFile::open($truth->file));
+            $found = $heard->key?->key;
+            $tuned += abs($heard->chroma->cents - $truth->cents) <= 10.0 ? 1 : 0;
             $apart = null === $found ? -1 : ($found->tonic - $right->tonic + 12) % 12;
             $sum += match (true) {
                 null === $found => 0.0,
@@ -86,7 +88,7 @@ final class Scoring
             };
         }
 
-        return ['key score' => $sum / \count($truths)];
+        return ['key score' => $sum / \count($truths), 'tuning within 10 cents' => $tuned / \count($truths)];
     }
 
     /**
@@ -100,7 +102,7 @@ final class Scoring
         foreach ($truths as $path) {
             $truth = Truth::read($path);
             $pitch = Heard::in(SoundFile::open($truth->file))->pitch;
-            $right += null !== $pitch && abs($pitch->note - $truth->midi) <= 0.1 ? 1 : 0;
+            $right += null !== $pitch && abs($pitch->note - $truth->midi - 0.01 * $truth->cents) <= 0.1 ? 1 : 0;
         }
 
         return ['pitch within 10 cents' => $right / \count($truths)];

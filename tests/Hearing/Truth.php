@@ -10,16 +10,16 @@ final readonly class Truth
      * @param list<float>                      $beats     seconds
      * @param list<float>                      $downbeats seconds
      */
-    private function __construct(public string $file, public array $onsets, public float $bpm, public string $key, public array $beats, public array $downbeats, public int $midi)
+    private function __construct(public string $file, public array $onsets, public float $bpm, public float $slowest, public float $fastest, public string $key, public array $beats, public array $downbeats, public int $midi, public float $cents)
     {
     }
 
     public static function read(string $path): self
     {
-        /** @var array{file: string, onsets?: list<array{float, list<string>}>, bpm?: float, key?: string, beats?: list<float>, downbeats?: list<float>, midi?: int} $data */
+        /** @var array{file: string, onsets?: list<array{float, list<string>}>, bpm?: float, slowest?: float, fastest?: float, key?: string, beats?: list<float>, downbeats?: list<float>, midi?: int, cents?: float} $data */
         $data = json_decode((string) file_get_contents($path), true, 8, \JSON_THROW_ON_ERROR);
 
-        return new self($data['file'], $data['onsets'] ?? [], $data['bpm'] ?? 0.0, $data['key'] ?? '', $data['beats'] ?? [], $data['downbeats'] ?? [], $data['midi'] ?? 0);
+        return new self($data['file'], $data['onsets'] ?? [], $data['bpm'] ?? 0.0, $data['slowest'] ?? $data['bpm'] ?? 0.0, $data['fastest'] ?? $data['bpm'] ?? 0.0, $data['key'] ?? '', $data['beats'] ?? [], $data['downbeats'] ?? [], $data['midi'] ?? 0, $data['cents'] ?? 0.0);
     }
 
     /** @return list<string> the kinds that sound within 20 ms of a time; none when there is no hit */

@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Sample;
 
 use Pestle\Core\Sample\Fit;
 use Pestle\Core\Theory\Key;
+use Pestle\Core\Theory\Tuning;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -62,6 +63,11 @@ final class FitTest extends TestCase
         self::assertSame([], Fit::key(Key::named('A minor'), Key::named('C major'))->edits);
         self::assertSame(-100.0, $way('C major', 'G# minor'));
         self::assertSame('A minor → C minor, up 3 semitones', Fit::key(Key::named('A minor'), Key::named('C minor'))->words);
+        // A record that turns too fast: it is brought in tune on the way.
+        $sharp = Fit::key(Key::named('A minor'), Key::named('C minor'), tuning: Tuning::cents(134.0));
+        self::assertSame([266.0, 'A minor, 34 cents sharp → C minor, up 3 semitones'], [$sharp->edits[0]->settings['cents'], $sharp->words]);
+        self::assertSame([20.0], array_values(Fit::key(Key::named('D minor'), Key::named('D minor'), tuning: Tuning::cents(-20.0))->edits[0]->settings));
+        self::assertSame([], Fit::key(Key::named('D minor'), Key::named('D minor'), tuning: Tuning::cents(4.0))->edits);
         self::assertSame('B minor → A# minor, down 1 semitone', Fit::key(Key::named('B minor'), Key::named('A# minor'))->words);
     }
 
