@@ -24,6 +24,17 @@ trait Chain
         return $this->with(['inserts' => array_map(static fn (InsertSettings $i): InsertSettings => $i->id() === $changed->id() ? $changed : $i, $this->inserts)]);
     }
 
+    /** Behind those it has, under a name of its own. On a return rooms and echoes are heard alone: the sound itself comes by another way. */
+    public function followedBy(InsertSettings $insert): static
+    {
+        $named = $insert->with(['id' => $this->nextInsertId()]);
+        if ($this instanceof Node && NodeKind::Return === $this->kind && ($named instanceof ReverbSettings || $named instanceof DelaySettings)) {
+            $named = $named->with(['mix' => 100.0]);
+        }
+
+        return $this->with(['inserts' => [...$this->inserts, $named]]);
+    }
+
     public function nextInsertId(): string
     {
         $taken = array_map(static fn (InsertSettings $i): string => $i->id(), $this->inserts);
@@ -33,10 +44,10 @@ trait Chain
         return 'i'.$n;
     }
 
-    /** Whether an insert of a kind is at work: shown by lamps. */
-    public function has(string $kind): bool
+    /** Whether all that is at work makes twice as much of a sound twice as strong. */
+    public function isLinear(): bool
     {
-        return [] !== array_filter($this->inserts, static fn (InsertSettings $i): bool => $i->kind() === $kind && $i->acts());
+        return [] === array_filter($this->inserts, static fn (InsertSettings $i): bool => $i->acts() && !$i->isLinear());
     }
 
     /** @return list<string> lines whose sound steers its inserts */

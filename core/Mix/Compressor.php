@@ -50,10 +50,10 @@ final readonly class Compressor implements Insert
         return [$this->attack, $this->release, $this->threshold, $this->slope, $this->makeup, $this->steps];
     }
 
-    /** @return list<float> reduction in nepers, gain and where it is going, at rest; then the power of the newest peak, its age in steps, and the peaks before it */
-    public function rest(): array
+    /** Reduction in nepers, gain and where it is going; then the power of the newest peak, its age in steps, and the peaks before it. */
+    public function rest(): InsertState
     {
-        return [0.0, $this->makeup, $this->makeup, 0.0, 0.0, ...array_fill(0, self::PEAKS, 0.0)];
+        return new InsertState([0.0, $this->makeup, $this->makeup, 0.0, 0.0, ...array_fill(0, self::PEAKS, 0.0)]);
     }
 
     /**
@@ -80,11 +80,11 @@ final readonly class Compressor implements Insert
         return new GainCurve($this->makeup, array_fill(0, (int) ceil($frames / GainCurve::STEP), $this->makeup), $this->makeup);
     }
 
-    public function process(StereoBlock $in, ?StereoBlock $key, array $state): array
+    public function process(StereoBlock $in, ?StereoBlock $key, InsertState $state, int $at): array
     {
-        [$sound, $state, $curve] = $this->through([], $key ?? $in, $state);
+        [$sound, $after, $curve] = $this->through([], $key ?? $in, $state->numbers);
 
-        return [null === $key ? $sound : Gain::curve($in, $curve->expand($in->frames())), $state, $curve];
+        return [null === $key ? $sound : Gain::curve($in, $curve->expand($in->frames())), new InsertState($after), $curve];
     }
 
     /**

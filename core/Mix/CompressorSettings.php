@@ -3,14 +3,13 @@
 namespace Pestle\Core\Mix;
 
 use Pestle\Core\Theory\Parameter;
-use Pestle\Core\Theory\Settings;
 
 /** Threshold (dBFS), ratio to one, attack and release (ms), make-up gain (dB), and what steers it. */
 final readonly class CompressorSettings implements InsertSettings
 {
-    use Settings;
+    use SteeredInsert;
 
-    public const KIND = 'compressor';
+    public const KIND = InsertKind::Compressor;
 
     /** @param string|null $key line whose sound decides the gain; null for its own */
     public function __construct(
@@ -37,44 +36,8 @@ final readonly class CompressorSettings implements InsertSettings
         ];
     }
 
-    public function id(): string
+    public function insert(Timing $timing): Insert
     {
-        return $this->id;
-    }
-
-    public function kind(): string
-    {
-        return self::KIND;
-    }
-
-    public function acts(): bool
-    {
-        return $this->on;
-    }
-
-    public function key(): ?string
-    {
-        return $this->key;
-    }
-
-    public function steeredBy(?string $key): static
-    {
-        return $this->with(['key' => $key]);
-    }
-
-    public function with(array $changed): static
-    {
-        /** @var array{id: string, on: bool, thresholdDb: float, ratio: float, attackMs: float, releaseMs: float, makeupDb: float, key: string|null} $all */
-        $all = [...get_object_vars($this), ...$changed];
-
-        return new self(...$all);
-    }
-
-    public function toArray(): array
-    {
-        /** @var array<string, mixed> $plain */
-        $plain = ['kind' => self::KIND, ...get_object_vars($this)];
-
-        return $plain;
+        return new Compressor($this, $timing->sampleRate);
     }
 }

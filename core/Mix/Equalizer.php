@@ -29,12 +29,12 @@ final readonly class Equalizer implements Insert
         return new self(\count($bands), array_map(static fn (EqBand $band): Biquad => $band->biquad($sampleRate), $active));
     }
 
-    public function rest(): array
+    public function rest(): InsertState
     {
-        return array_fill(0, self::VALUES * $this->bands, 0.0);
+        return new InsertState(array_fill(0, self::VALUES * $this->bands, 0.0));
     }
 
-    public function process(StereoBlock $in, ?StereoBlock $key, array $state): array
+    public function process(StereoBlock $in, ?StereoBlock $key, InsertState $state, int $at): array
     {
         [$sound, $sections] = $this->filter($in, $this->sections, $this->stateOf($this->sections, $state));
 
@@ -45,55 +45,51 @@ final readonly class Equalizer implements Insert
      * Goes through a compressor as well, which takes the last two sections into its own loop: passing arrays along costs
      * as much as the arithmetic.
      *
-     * @param list<float> $state
-     * @param list<float> $follower state of the compressor
+     * @param InsertState $follower state of the compressor
      *
-     * @return array{StereoBlock, list<float>, list<float>, GainCurve} sound, both states, gain
+     * @return array{StereoBlock, InsertState, InsertState, GainCurve} sound, both states, gain
      */
-    public function into(Compressor $compressor, StereoBlock $in, array $state, array $follower): array
+    public function into(Compressor $compressor, StereoBlock $in, InsertState $state, InsertState $follower): array
     {
         $first = \array_slice($this->sections, 0, -2, true);
         $last = \array_slice($this->sections, -2, null, true);
         [$sound, $next] = [] === $first ? [$in, []] : $this->filter($in, $first, $this->stateOf($first, $state));
-        [$sound, $after, $curve] = $compressor->through(array_values($last), $sound, [...$this->stateOf($last, $state), ...$follower]);
+        [$sound, $after, $curve] = $compressor->through(array_values($last), $sound, [...$this->stateOf($last, $state), ...$follower->numbers]);
         $count = self::VALUES * \count($last);
         $state = $this->withState($this->withState($this->rest(), $first, Grid::state($next)), $last, \array_slice($after, 0, $count));
 
-        return [$sound, $state, \array_slice($after, $count), $curve];
+        return [$sound, $state, new InsertState(\array_slice($after, $count)), $curve];
     }
 
     /**
      * The state of some sections, one after another.
      *
      * @param array<int, Biquad> $sections
-     * @param list<float>        $state
      *
      * @return list<float>
      */
-    public function stateOf(array $sections, array $state): array
+    public function stateOf(array $sections, InsertState $state): array
     {
         $own = [];
         foreach (array_keys($sections) as $band) {
-            array_push($own, ...\array_slice($state, self::VALUES * $band, self::VALUES));
+            array_push($own, ...\array_slice($state->numbers, self::VALUES * $band, self::VALUES));
         }
 
         return $own;
     }
 
     /**
-     * @param list<float>        $state
      * @param array<int, Biquad> $sections
      * @param list<float>        $own      as stateOf()
-     *
-     * @return list<float>
      */
-    public function withState(array $state, array $sections, array $own): array
+    public function withState(InsertState $state, array $sections, array $own): InsertState
     {
+        $numbers = $state->numbers;
         foreach (array_keys($sections) as $k => $band) {
-            array_splice($state, self::VALUES * $band, self::VALUES, \array_slice($own, self::VALUES * $k, self::VALUES));
+            array_splice($numbers, self::VALUES * $band, self::VALUES, \array_slice($own, self::VALUES * $k, self::VALUES));
         }
 
-        return $state;
+        return new InsertState($numbers);
     }
 
     /**

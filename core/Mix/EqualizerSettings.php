@@ -5,13 +5,14 @@ namespace Pestle\Core\Mix;
 use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
 use Pestle\Core\Theory\Settings;
+use Pestle\Core\Theory\Tempo;
 
 /** Bands in series, each of any shape. */
 final readonly class EqualizerSettings implements InsertSettings
 {
     use Settings;
 
-    public const KIND = 'equalizer';
+    public const KIND = InsertKind::Equalizer;
     public const MOST_BANDS = 8;
 
     /** @param list<EqBand> $bands */
@@ -38,7 +39,7 @@ final readonly class EqualizerSettings implements InsertSettings
         return $this->id;
     }
 
-    public function kind(): string
+    public function kind(): InsertKind
     {
         return self::KIND;
     }
@@ -56,6 +57,26 @@ final readonly class EqualizerSettings implements InsertSettings
     public function steeredBy(?string $key): static
     {
         return $this;
+    }
+
+    public function goesByTime(): bool
+    {
+        return false;
+    }
+
+    public function isLinear(): bool
+    {
+        return true;
+    }
+
+    public function seconds(Tempo $tempo): float
+    {
+        return self::USUAL_SECONDS;
+    }
+
+    public function insert(Timing $timing): Insert
+    {
+        return Equalizer::of($this->bands, $timing->sampleRate);
     }
 
     public function with(array $changed): static
@@ -91,6 +112,6 @@ final readonly class EqualizerSettings implements InsertSettings
 
     public function toArray(): array
     {
-        return ['kind' => self::KIND, 'id' => $this->id, 'on' => $this->on, 'bands' => array_map(static fn (EqBand $b): array => $b->toArray(), $this->bands)];
+        return ['kind' => self::KIND->value, 'id' => $this->id, 'on' => $this->on, 'bands' => array_map(static fn (EqBand $b): array => $b->toArray(), $this->bands)];
     }
 }

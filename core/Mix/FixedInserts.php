@@ -16,15 +16,11 @@ final readonly class FixedInserts implements Inserts
     private array $act;
 
     /** @param list<InsertSettings> $settings */
-    public function __construct(array $settings, float $sampleRate)
+    public function __construct(array $settings, Timing $timing)
     {
         $inserts = $keys = $act = [];
         foreach ($settings as $one) {
-            $inserts[] = match (true) {
-                $one instanceof EqualizerSettings => Equalizer::of($one->bands, $sampleRate),
-                $one instanceof CompressorSettings => new Compressor($one, $sampleRate),
-                default => throw new \LogicException('Nothing makes sound of '.$one->kind().'.'),
-            };
+            $inserts[] = $one->insert($timing);
             $keys[] = $one->key();
             $act[] = $one->acts();
         }
@@ -33,19 +29,18 @@ final readonly class FixedInserts implements Inserts
 
     public function rest(): array
     {
-        return array_merge(...array_map(static fn (Insert $insert): array => $insert->rest(), $this->inserts));
+        return array_map(static fn (Insert $insert): InsertState => $insert->rest(), $this->inserts);
     }
 
-    public function process(?StereoBlock $in, int $frames, array $keys, array $state): Processed
+    public function process(?StereoBlock $in, int $frames, array $keys, array $states, int $at): Processed
     {
         if (!\in_array(true, $this->act, true)) {
-            return new Processed($in, $state, []);
+            return new Processed($in, $states, []);
         }
-        if (null === $in && $state === $this->rest() && $this->areKeysSilent($keys)) {
-            return new Processed(null, $state, $this->resting($frames));
+        if (null === $in && $this->isAtRest($states) && $this->areKeysSilent($keys)) {
+            return new Processed(null, $states, $this->resting($frames));
         }
         $sound = $in ?? StereoBlock::silence($frames);
-        $states = $this->split($state);
         $curves = [];
         foreach ($this->inserts as $i => $insert) {
             if (!$this->act[$i]) {
@@ -56,19 +51,18 @@ final readonly class FixedInserts implements Inserts
                 [$sound, $states[$i], $states[$i + 1], $curves[$i + 1]] = $insert->into($next, $sound, $states[$i], $states[$i + 1]);
             } elseif (!isset($curves[$i])) {
                 $key = $this->keys[$i];
-                [$sound, $states[$i], $curve] = $insert->process($sound, null === $key ? null : $keys[$key] ?? StereoBlock::silence($frames), $states[$i]);
+                [$sound, $states[$i], $curve] = $insert->process($sound, null === $key ? null : $keys[$key] ?? StereoBlock::silence($frames), $states[$i], $at);
                 if (null !== $curve) {
                     $curves[$i] = $curve;
                 }
             }
         }
 
-        return new Processed($sound, array_merge(...$states), $curves);
+        return new Processed($sound, array_values($states), $curves);
     }
 
-    public function part(StereoBlock $in, array $state, array $gains): array
+    public function part(StereoBlock $in, array $states, array $gains, int $at): array
     {
-        $states = $this->split($state);
         foreach ($this->inserts as $i => $insert) {
             if (!$this->act[$i]) {
                 continue;
@@ -76,11 +70,11 @@ final readonly class FixedInserts implements Inserts
             if (isset($gains[$i])) {
                 $in = Gain::curve($in, $gains[$i]);
             } else {
-                [$in, $states[$i]] = $insert->process($in, null, $states[$i]);
+                [$in, $states[$i]] = $insert->process($in, null, $states[$i], $at);
             }
         }
 
-        return [$in, array_merge(...$states)];
+        return [$in, array_values($states)];
     }
 
     /** @return array{list<Biquad>, Compressor, int}|null filters, compressor and the place of that: what a recording goes through on its way into a sum, where that is all there is */
@@ -98,17 +92,17 @@ final readonly class FixedInserts implements Inserts
     /**
      * The state of a straight() way out of that of all inserts: sections, then the compressor.
      *
-     * @param list<float> $state
+     * @param list<InsertState> $states
      *
      * @return list<float>
      */
-    public function straightState(array $state): array
+    public function straightState(array $states): array
     {
         $own = [];
-        foreach ($this->split($state) as $i => $values) {
+        foreach ($states as $i => $state) {
             if ($this->act[$i]) {
                 $insert = $this->inserts[$i];
-                array_push($own, ...$insert instanceof Equalizer ? $insert->stateOf($insert->sections, $values) : $values);
+                array_push($own, ...$insert instanceof Equalizer ? $insert->stateOf($insert->sections, $state) : $state->numbers);
             }
         }
 
@@ -118,7 +112,7 @@ final readonly class FixedInserts implements Inserts
     /**
      * @param list<float> $own as straightState()
      *
-     * @return list<float> of all inserts
+     * @return list<InsertState> of all inserts
      */
     public function withStraightState(array $own): array
     {
@@ -126,31 +120,26 @@ final readonly class FixedInserts implements Inserts
         foreach ($this->inserts as $i => $insert) {
             $states[$i] = $insert->rest();
             if ($this->act[$i]) {
-                $count = $insert instanceof Equalizer ? \count($insert->stateOf($insert->sections, $states[$i])) : \count($states[$i]);
+                $count = $insert instanceof Equalizer ? \count($insert->stateOf($insert->sections, $states[$i])) : \count($states[$i]->numbers);
                 $taken = \array_slice($own, 0, $count);
                 $own = \array_slice($own, $count);
-                $states[$i] = $insert instanceof Equalizer ? $insert->withState($states[$i], $insert->sections, $taken) : $taken;
+                $states[$i] = $insert instanceof Equalizer ? $insert->withState($states[$i], $insert->sections, $taken) : new InsertState($taken);
             }
         }
 
-        return array_merge(...$states);
+        return array_values($states);
     }
 
-    /**
-     * @param list<float> $state
-     *
-     * @return list<list<float>> by insert
-     */
-    private function split(array $state): array
+    /** @param list<InsertState> $states */
+    private function isAtRest(array $states): bool
     {
-        $states = [];
-        $at = 0;
-        foreach ($this->inserts as $insert) {
-            $states[] = \array_slice($state, $at, $count = \count($insert->rest()));
-            $at += $count;
+        foreach ($this->inserts as $i => $insert) {
+            if (!$states[$i]->equals($insert->rest())) {
+                return false;
+            }
         }
 
-        return $states;
+        return true;
     }
 
     /** @param array<string, StereoBlock> $keys */

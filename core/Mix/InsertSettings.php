@@ -3,17 +3,18 @@
 namespace Pestle\Core\Mix;
 
 use Pestle\Core\Theory\Settable;
+use Pestle\Core\Theory\Tempo;
 
 /** How an insert is set: what shapes the sound of a line of the mixer, one after another. */
 interface InsertSettings extends Settable
 {
-    public const KINDS = [EqualizerSettings::KIND, CompressorSettings::KIND];
+    /** How long filters and followers remember. */
+    public const USUAL_SECONDS = 4.0;
 
     /** Its name among the inserts of its line. */
     public function id(): string;
 
-    /** What it is: "equalizer", "compressor". */
-    public function kind(): string;
+    public function kind(): InsertKind;
 
     /** Whether it changes the sound. */
     public function acts(): bool;
@@ -23,6 +24,17 @@ interface InsertSettings extends Settable
 
     /** @param string|null $key null for its own sound; what cannot be steered stays as it is */
     public function steeredBy(?string $key): static;
+
+    /** Whether what it does depends on the tempo or on when it does it. */
+    public function goesByTime(): bool;
+
+    /** How long it is heard after its sound has ended, until nothing of it is left on the grid. */
+    public function seconds(Tempo $tempo): float;
+
+    /** Whether what comes out of a sum is the sum of what comes out of its parts. */
+    public function isLinear(): bool;
+
+    public function insert(Timing $timing): Insert;
 
     /** @return array<string, mixed> */
     public function toArray(): array;

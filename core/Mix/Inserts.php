@@ -7,23 +7,24 @@ use Pestle\Core\Audio\StereoBlock;
 /** The inserts of a line, one after another, over a segment. */
 interface Inserts
 {
-    /** @return list<float> state of all of them, also of those that are off */
+    /** @return list<InsertState> state of all of them, also of those that are off */
     public function rest(): array;
 
     /**
-     * @param StereoBlock|null           $in    null for silence
-     * @param array<string, StereoBlock> $keys  sound of the lines that steer; silence where there is none
-     * @param list<float>                $state
+     * @param StereoBlock|null           $in     null for silence
+     * @param array<string, StereoBlock> $keys   sound of the lines that steer; silence where there is none
+     * @param list<InsertState>          $states
+     * @param int                        $at     frame of what is played at which it begins
      */
-    public function process(?StereoBlock $in, int $frames, array $keys, array $state): Processed;
+    public function process(?StereoBlock $in, int $frames, array $keys, array $states, int $at): Processed;
 
     /**
      * What they make of a part of the sound: filters run over it, gains are those the whole was given.
      *
-     * @param list<float>             $state of filters for this part
-     * @param array<int, list<float>> $gains by the place of the insert, one a frame
+     * @param list<InsertState>       $states for this part
+     * @param array<int, list<float>> $gains  by the place of the insert, one a frame
      *
-     * @return array{StereoBlock, list<float>}
+     * @return array{StereoBlock, list<InsertState>}
      */
-    public function part(StereoBlock $in, array $state, array $gains): array;
+    public function part(StereoBlock $in, array $states, array $gains, int $at): array;
 }

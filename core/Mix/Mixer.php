@@ -2,10 +2,14 @@
 
 namespace Pestle\Core\Mix;
 
+use Pestle\Core\Theory\Tempo;
+
 /** Channels, groups, returns and the master: a graph without circles. */
 final readonly class Mixer
 {
     public const MOST_NODES = 640;
+    /** What rings longer than this is left: the end of a song comes at some time. */
+    private const MOST_SECONDS = 45.0;
     public const DRUMS = 'drums';
 
     /** @var list<string> ids of all nodes, each after those that feed or steer it */
@@ -121,6 +125,19 @@ final readonly class Mixer
         }
 
         return new self($kept, $this->master);
+    }
+
+    /** How long the slowest insert of all lines is heard after its sound has ended, in seconds. */
+    public function rings(Tempo $tempo): float
+    {
+        $seconds = InsertSettings::USUAL_SECONDS;
+        foreach ([...array_values($this->nodes), $this->master] as $line) {
+            foreach ($line->inserts as $insert) {
+                $seconds = max($seconds, $insert->acts() ? $insert->seconds($tempo) : 0.0);
+            }
+        }
+
+        return min(self::MOST_SECONDS, $seconds);
     }
 
     public function hasSolo(): bool

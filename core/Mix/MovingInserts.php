@@ -4,7 +4,7 @@ namespace Pestle\Core\Mix;
 
 use Pestle\Core\Audio\StereoBlock;
 
-/** Inserts whose settings move: every GainCurve::STEP frames they are set anew, their state goes on. */
+/** An insert whose settings move: every GainCurve::STEP frames it is set anew, its state goes on. */
 final readonly class MovingInserts implements Inserts
 {
     /** @param non-empty-list<FixedInserts> $steps one for every step of the segment */
@@ -17,33 +17,33 @@ final readonly class MovingInserts implements Inserts
         return $this->steps[0]->rest();
     }
 
-    public function process(?StereoBlock $in, int $frames, array $keys, array $state): Processed
+    public function process(?StereoBlock $in, int $frames, array $keys, array $states, int $at): Processed
     {
         $parts = [];
         $curves = [];
         foreach ($this->steps as $k => $inserts) {
-            [$at, $count] = self::step($k, $frames);
-            $own = array_map(static fn (StereoBlock $key): StereoBlock => $key->slice($at, $count), $keys);
-            $done = $inserts->process($in?->slice($at, $count), $count, $own, $state);
-            $state = $done->state;
+            [$from, $count] = self::step($k, $frames);
+            $own = array_map(static fn (StereoBlock $key): StereoBlock => $key->slice($from, $count), $keys);
+            $done = $inserts->process($in?->slice($from, $count), $count, $own, $states, $at + $from);
+            $states = $done->states;
             $parts[] = $done->sound ?? StereoBlock::silence($count);
             foreach ($done->curves as $i => $curve) {
                 $curves[$i][] = $curve;
             }
         }
 
-        return new Processed(self::joined($parts), $state, array_map(GainCurve::joined(...), $curves));
+        return new Processed(self::joined($parts), $states, array_map(GainCurve::joined(...), $curves));
     }
 
-    public function part(StereoBlock $in, array $state, array $gains): array
+    public function part(StereoBlock $in, array $states, array $gains, int $at): array
     {
         $parts = [];
         foreach ($this->steps as $k => $inserts) {
-            [$at, $count] = self::step($k, $in->frames());
-            [$parts[], $state] = $inserts->part($in->slice($at, $count), $state, array_map(static fn (array $all): array => \array_slice($all, $at, $count), $gains));
+            [$from, $count] = self::step($k, $in->frames());
+            [$parts[], $states] = $inserts->part($in->slice($from, $count), $states, array_map(static fn (array $all): array => \array_slice($all, $from, $count), $gains), $at + $from);
         }
 
-        return [self::joined($parts), $state];
+        return [self::joined($parts), $states];
     }
 
     /** @return array{int, int} first frame and frames */

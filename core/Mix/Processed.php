@@ -9,10 +9,10 @@ final readonly class Processed
 {
     /**
      * @param StereoBlock|null      $sound  on the grid; null for silence
-     * @param list<float>           $state
+     * @param list<InsertState>     $states
      * @param array<int, GainCurve> $curves gain that was given, by the place of the insert that gave it
      */
-    public function __construct(public ?StereoBlock $sound, public array $state, public array $curves)
+    public function __construct(public ?StereoBlock $sound, public array $states, public array $curves)
     {
     }
 }

@@ -4,11 +4,13 @@ namespace Pestle\Core\Render;
 
 use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\FixedInserts;
+use Pestle\Core\Mix\InsertRuns;
 use Pestle\Core\Mix\Inserts;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\MovingInserts;
 use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\Timing;
 
 /** A line of the mixer as it is over a segment: level before its inserts in beats of old, inserts, fader, sends. */
 final readonly class Line
@@ -17,15 +19,16 @@ final readonly class Line
     public string $signature;
 
     /**
-     * @param array<string, Fader> $sends by return: the way from before the fader
-     * @param list<string>         $keys  lines that steer it
+     * @param array<string, Fader> $sends      by return: the way from before the fader
+     * @param list<string>         $keys       lines that steer it
+     * @param bool                 $goesByTime whether what comes out depends on when
      */
-    private function __construct(public Inserts $inserts, public Fader $before, public Fader $fader, public array $sends, public array $keys, string $settings)
+    private function __construct(public Inserts $inserts, public Fader $before, public Fader $fader, public array $sends, public array $keys, string $settings, public bool $goesByTime)
     {
         $this->signature = $before->signature.' '.$settings;
     }
 
-    public static function fixed(Node|Master $line, float $sampleRate): self
+    public static function fixed(Node|Master $line, Timing $timing): self
     {
         [$first, $last] = FaderPlace::Before === $line->fader ? [$line->gainDb, 0.0] : [0.0, $line->gainDb];
         $pan = $line instanceof Node ? $line->pan : 0.0;
@@ -34,7 +37,7 @@ final readonly class Line
             $sends[$to] = $send->beforeFader ? Fader::at($send->gainDb) : Fader::at($send->gainDb + $last, $pan);
         }
 
-        return new self(new FixedInserts($line->inserts, $sampleRate), Fader::at($first), Fader::at($last, $pan), $sends, $line->keys(), self::settings($line->inserts));
+        return new self(new FixedInserts($line->inserts, $timing), Fader::at($first), Fader::at($last, $pan), $sends, $line->keys(), self::settings($line->inserts, $timing), self::goesByTime($line->inserts));
     }
 
     /**
@@ -42,7 +45,7 @@ final readonly class Line
      *
      * @param array<string, non-empty-list<float>> $moving by path within the line: a value at every step, and one for the end
      */
-    public static function moving(Node|Master $line, array $moving, int $frames, float $sampleRate): self
+    public static function moving(Node|Master $line, array $moving, int $frames, Timing $timing): self
     {
         $values = static fn (string $path, float $else): array => $moving[$path] ?? Slice::still($else, $frames);
         $levels = $values('gainDb', $line->gainDb);
@@ -55,9 +58,9 @@ final readonly class Line
             $sends[$to] = $send->beforeFader ? self::fader($own, $none) : self::fader(array_map(static fn (float $a, float $b): float => $a + $b, $own, $last), $pans);
         }
         $inside = array_filter($moving, static fn (string $path): bool => str_starts_with($path, 'inserts/'), \ARRAY_FILTER_USE_KEY);
-        [$inserts, $settings] = [] === $inside ? [new FixedInserts($line->inserts, $sampleRate), ''] : self::movingInserts($line, $inside, $sampleRate);
+        [$inserts, $settings] = [] === $inside ? [new FixedInserts($line->inserts, $timing), ''] : self::movingInserts($line, $inside, $timing);
 
-        return new self($inserts, self::fader($first, $none), self::fader($last, $pans), $sends, $line->keys(), self::settings($line->inserts).$settings);
+        return new self($inserts, self::fader($first, $none), self::fader($last, $pans), $sends, $line->keys(), self::settings($line->inserts, $timing).$settings, self::goesByTime($line->inserts));
     }
 
     /** Line with values of curves that stand still over a segment. */
@@ -77,18 +80,34 @@ final readonly class Line
      *
      * @return array{Inserts, string}
      */
-    private static function movingInserts(Node|Master $line, array $moving, float $sampleRate): array
+    private static function movingInserts(Node|Master $line, array $moving, Timing $timing): array
     {
-        $steps = [];
-        for ($k = 0, $n = \count($moving[array_key_first($moving)]) - 1; $k < $n; ++$k) {
-            $at = $line;
-            foreach ($moving as $path => $values) {
-                $at = self::set($at, $path, $values[$k]);
+        $runs = $still = [];
+        foreach ($line->inserts as $i => $insert) {
+            $own = array_filter($moving, static fn (string $path): bool => str_starts_with($path, 'inserts/'.$insert->id().'/'), \ARRAY_FILTER_USE_KEY);
+            if ([] === $own) {
+                $still[] = $insert;
+                continue;
             }
-            $steps[] = new FixedInserts($at->inserts, $sampleRate);
+            if ([] !== $still) {
+                $runs[] = new FixedInserts($still, $timing);
+                $still = [];
+            }
+            $steps = [];
+            for ($k = 0, $n = \count($own[array_key_first($own)]) - 1; 0 === $k || $k < $n; ++$k) {
+                $at = $line;
+                foreach ($own as $path => $values) {
+                    $at = self::set($at, $path, $values[$k]);
+                }
+                $steps[] = new FixedInserts([$at->inserts[$i]], $timing);
+            }
+            $runs[] = new MovingInserts($steps);
+        }
+        if ([] !== $still) {
+            $runs[] = new FixedInserts($still, $timing);
         }
 
-        return [new MovingInserts($steps ?: [new FixedInserts($line->inserts, $sampleRate)]), hash('xxh128', serialize($moving))];
+        return [new InsertRuns($runs), hash('xxh128', serialize($moving))];
     }
 
     /**
@@ -100,9 +119,17 @@ final readonly class Line
         return 1 === \count(array_unique($gainsDb)) && 1 === \count(array_unique($pans)) ? Fader::at($gainsDb[0], $pans[0]) : Fader::moving($gainsDb, $pans);
     }
 
-    /** @param list<InsertSettings> $inserts */
-    private static function settings(array $inserts): string
+    /** @param array<InsertSettings> $inserts */
+    private static function goesByTime(array $inserts): bool
     {
-        return serialize(array_filter($inserts, static fn (InsertSettings $i): bool => $i->acts()));
+        return [] !== array_filter($inserts, static fn (InsertSettings $i): bool => $i->acts() && $i->goesByTime());
+    }
+
+    /** @param list<InsertSettings> $inserts */
+    private static function settings(array $inserts, Timing $timing): string
+    {
+        $acting = array_filter($inserts, static fn (InsertSettings $i): bool => $i->acts());
+
+        return serialize($acting).(self::goesByTime($acting) ? ' '.$timing->tempo->bpm.' '.$timing->loopFrames : '');
     }
 }

@@ -5,6 +5,7 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\Timing;
 use Pestle\Core\Theory\Curve;
 
 /** The lines of a beat's mixer as they are over each segment, given what moves. */
@@ -15,8 +16,12 @@ final class Lines
     /** @var array<string, array<string, Curve>> by line and path within it */
     private array $curves = [];
 
-    public function __construct(private readonly Beat $beat)
+    private readonly Timing $timing;
+
+    /** @param int|null $loopFrames length of what goes round */
+    public function __construct(private readonly Beat $beat, ?int $loopFrames = null)
     {
+        $this->timing = new Timing((float) Beat::SAMPLE_RATE, $beat->tempo, $loopFrames);
         foreach ($beat->curves as $path => $curve) {
             [$mixer, $line, $rest] = [...explode('/', $path, 3), '', ''];
             // What an older version let move and this one does not know stays as it is set.
@@ -38,7 +43,7 @@ final class Lines
     /** The line as it is set, where nothing moves. */
     public function still(string $id): Line
     {
-        return $this->fixed[$id] ??= Line::fixed($this->line($id), (float) Beat::SAMPLE_RATE);
+        return $this->fixed[$id] ??= Line::fixed($this->line($id), $this->timing);
     }
 
     public function at(string $id, Segment $segment): Line
@@ -62,13 +67,13 @@ final class Lines
             }
         }
         if ([] !== $moving) {
-            return Line::moving($line, $moving, $segment->frames, (float) Beat::SAMPLE_RATE);
+            return Line::moving($line, $moving, $segment->frames, $this->timing);
         }
         if (\count($this->fixed) > 2 * \count($this->beat->mixer->nodes) + 64) {
             $this->fixed = [];
         }
 
-        return $this->fixed[$name] ??= Line::fixed($line, (float) Beat::SAMPLE_RATE);
+        return $this->fixed[$name] ??= Line::fixed($line, $this->timing);
     }
 
     private function line(string $id): Node|Master

@@ -7,6 +7,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\FixedInserts;
 use Pestle\Core\Mix\Gain;
 use Pestle\Core\Mix\GainCurve;
+use Pestle\Core\Mix\InsertState;
 use Pestle\Core\Mix\Limiter;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\RecordingSum;
@@ -19,7 +20,7 @@ use Pestle\Core\Mix\RecordingSum;
 final class MixChain
 {
     /** Changes when the same beat would sound different. */
-    private const ENGINE = 'pestle-5';
+    private const ENGINE = 'pestle-6';
 
     /** Among the states of lines; no line can be called so. */
     private const LIMITER = ' limiter';
@@ -28,9 +29,9 @@ final class MixChain
     private readonly Lines $lines;
     private readonly Limiter $limiter;
     private readonly string $limiterSignature;
-    /** @var array<string, list<float>> by line */
+    /** @var array<string, list<InsertState>> by line */
     private array $states = [];
-    /** @var array<string, list<float>> what they were before the segment that is on its way */
+    /** @var array<string, list<InsertState>> what they were before the segment that is on its way */
     private array $before = [];
     private ?Pending $pending = null;
     private readonly VoiceRenderer $voices;
@@ -40,17 +41,20 @@ final class MixChain
     /** @var array<string, RecordingSum> what went straight into a segment's sum, by the line it belongs to */
     private array $sums = [];
 
-    /** @param array<string, string>|null $stems name of the stem of every source and of returns with one of their own, or null when none are wanted */
-    public function __construct(private readonly Beat $beat, PadSounds $sounds, private readonly SegmentCache $cache, ?array $stems = null)
+    /**
+     * @param array<string, string>|null $stems      name of the stem of every source and of returns with one of their own, or null when none are wanted
+     * @param int|null                   $loopFrames length of what goes round; null for what is played once
+     */
+    public function __construct(private readonly Beat $beat, PadSounds $sounds, private readonly SegmentCache $cache, ?array $stems = null, ?int $loopFrames = null)
     {
         $this->routing = new Routing($beat);
-        $this->lines = new Lines($beat);
+        $this->lines = new Lines($beat, $loopFrames);
         foreach ($this->routing->order as $id) {
             $this->states[$id] = $this->lines->still($id)->inserts->rest();
         }
         $this->limiter = new Limiter($beat->mixer->master->ceilingDb, (float) Beat::SAMPLE_RATE);
         $this->limiterSignature = 'limiter '.$beat->mixer->master->ceilingDb;
-        $this->states[self::LIMITER] = $this->limiter->rest();
+        $this->states[self::LIMITER] = [new InsertState($this->limiter->rest())];
         $this->voices = new VoiceRenderer($sounds);
         $this->straight = null === $stems && $cache->keepsNothing();
         $this->splitter = null === $stems ? null : new StemSplitter($this->voices, $this->routing, $this->lines, $stems);
@@ -65,7 +69,7 @@ final class MixChain
     /**
      * What a chain needs to go on with the segment after the moment given last: small, and of no use for another beat.
      *
-     * @return array<string, list<float>>
+     * @return array<string, list<InsertState>>
      */
     public function states(): array
     {
@@ -75,14 +79,15 @@ final class MixChain
     /**
      * Goes on from there; lines with other inserts by now begin at rest.
      *
-     * @param array<string, list<float>> $states
+     * @param array<string, list<InsertState>> $states
      */
     public function goOnWith(array $states): void
     {
         foreach ($this->states as $id => $state) {
+            $known = $states[$id] ?? [];
             // The limiter's is as long as what it has to remember.
-            if (self::LIMITER === $id || \count($states[$id] ?? []) === \count($state)) {
-                $this->states[$id] = $states[$id] ?? [];
+            if ([] !== $known && (self::LIMITER === $id || self::sizes($known) === self::sizes($state))) {
+                $this->states[$id] = $known;
             }
         }
     }
@@ -116,7 +121,10 @@ final class MixChain
         foreach ($this->routing->order as $id) {
             $lines[$id] = $this->lines->at($id, $segment);
             [$keys[$id], $rendered[$id]] = $this->line($id, $lines, $keys, $rendered, $segment);
-            $this->states[$id] = $rendered[$id]->state;
+            foreach ($this->cache->keepsNothing() ? [] : $this->states[$id] as $state) {
+                $state->memory?->wait();
+            }
+            $this->states[$id] = $rendered[$id]->states;
         }
         $master = $lines[Master::ID]->fader;
 
@@ -154,15 +162,15 @@ final class MixChain
             $inputs[] = $keys[$from].' '.$fader->signature;
         }
         $steering = array_map(static fn (string $key): string => 'key '.$key.' '.($keys[$key] ?? ''), $line->keys);
-        $key = self::hash([self::ENGINE, $line->signature, $segment->frames, ...$inputs, ...$steering, self::packed($this->states[$id])]);
+        $key = self::hash([self::ENGINE, $line->signature, $segment->frames, $line->goesByTime ? 'at '.$segment->start : '', ...$inputs, ...$steering, $this->cache->keepsNothing() ? '' : self::packed($this->states[$id])]);
         $found = $this->straight ? $this->intoSum($id, $line, $segment) : $this->cache->find($key);
         if (null === $found) {
             $heard = array_filter(array_intersect_key($rendered, array_flip($line->keys)), static fn (Rendered $r): bool => !$r->isSilent());
             $in = $this->input($id, $feeds, $rendered, $segment);
-            $processed = $line->inserts->process(null === $in ? null : $line->before->apply($in), $segment->frames, array_map(static fn (Rendered $r): StereoBlock => $r->block(), $heard), $this->states[$id]);
-            $found = Rendered::of($processed->sound, $segment->frames, $processed->state, $processed->curves);
+            $processed = $line->inserts->process(null === $in ? null : $line->before->apply($in), $segment->frames, array_map(static fn (Rendered $r): StereoBlock => $r->block(), $heard), $this->states[$id], $segment->start);
+            $found = Rendered::of($processed->sound, $segment->frames, $processed->states, $processed->curves);
             // Sound of pads costs more to make than to read.
-            $this->cache->keep($key, $found, isset($this->routing->sources[$id]));
+            $this->cache->keep($key, $found, isset($this->routing->sources[$id]) && 0 === $found->remembered());
         }
 
         return [$key, $found];
@@ -222,18 +230,18 @@ final class MixChain
 
     private function limit(Pending $pending, ?Pending $next): Moment
     {
-        $state = $this->states[self::LIMITER];
-        $key = self::hash([self::ENGINE, $this->limiterSignature, $pending->key, $next->key ?? 'end', self::packed($state)]);
+        $states = $this->states[self::LIMITER];
+        $key = self::hash([self::ENGINE, $this->limiterSignature, $pending->key, $next->key ?? 'end', self::packed($states)]);
         $mix = [] === $pending->stems ? $this->cache->find($key) : null;
         $curve = null;
         if (null === $mix) {
             $block = $pending->block();
             $ahead = null === $next ? StereoBlock::silence(Limiter::NEEDS) : self::head($next);
-            [$curve, $after] = $this->limiter->gain($block, $ahead, $state);
-            $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, $after, null === $curve || [] === $curve ? [] : [new GainCurve(min($curve), [])]);
+            [$curve, $after] = $this->limiter->gain($block, $ahead, $states[0]->numbers);
+            $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, [new InsertState($after)], null === $curve || [] === $curve ? [] : [new GainCurve(min($curve), [])]);
             $this->cache->keep($key, $mix, true);
         }
-        $this->states[self::LIMITER] = $mix->state;
+        $this->states[self::LIMITER] = $mix->states;
         // Where the limiter rests, stems pass as they are.
         $stems = null === $curve ? $pending->stems : Telescope::split(
             $pending->stems,
@@ -268,10 +276,20 @@ final class MixChain
         return $reductions;
     }
 
-    /** @param list<float> $state */
-    private static function packed(array $state): string
+    /**
+     * @param list<InsertState> $states
+     *
+     * @return list<int>
+     */
+    private static function sizes(array $states): array
     {
-        return pack('e*', ...$state);
+        return array_map(static fn (InsertState $s): int => \count($s->numbers), $states);
+    }
+
+    /** @param list<InsertState> $states */
+    private static function packed(array $states): string
+    {
+        return implode('', array_map(static fn (InsertState $state): string => $state->name(), $states));
     }
 
     /** @param array<string|int> $parts */

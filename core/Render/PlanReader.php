@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Render;
 
+use Pestle\Core\Mix\InsertState;
 use Pestle\Core\Song\Part;
 
 /**
@@ -22,7 +23,7 @@ final class PlanReader
     /** @var \Generator<Moment> */
     private \Generator $moments;
     private readonly Prints $prints;
-    /** @var array<int, array<string, list<float>>> what the chain was like before a segment */
+    /** @var array<int, array<string, list<InsertState>>> what the chain was like before a segment */
     private array $places = [];
     private int $every = 8;
     private readonly string $mixer;
@@ -36,7 +37,7 @@ final class PlanReader
     public function __construct(private readonly string $name, private readonly Plan $plan, Renderer $renderer, private int $at, array $earlier = [])
     {
         $this->mixer = hash('xxh128', serialize([$plan->beat->mixer, $plan->beat->curves, array_column($plan->beat->kit->pads, 'channel', 'id'), array_map(static fn (Part $part): ?string => $part->keys?->channel, $plan->beat->parts)]));
-        $this->chain = $renderer->chain($plan->beat);
+        $this->chain = $renderer->chain($plan);
         $this->prints = new Prints($plan);
         $segments = $plan->loops ? $plan->endless() : $plan->segments();
         $near = [];
@@ -46,7 +47,7 @@ final class PlanReader
         }
         $start = $this->start($earlier, $near);
         $rest = self::rest($this->prints, array_filter($near, static fn (int $i): bool => $i >= $start, \ARRAY_FILTER_USE_KEY), $segments);
-        $this->moments = $plan->loops ? self::round($rest, $this->chain) : $renderer->toTheEnd($rest, $this->chain, $plan->beat->tempo);
+        $this->moments = $plan->loops ? self::round($rest, $this->chain) : $renderer->toTheEnd($rest, $this->chain, $plan->beat);
     }
 
     /** One step of the way from where it begins to where it is wanted; false when it is there. */

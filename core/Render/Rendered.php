@@ -5,6 +5,7 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\Unpacked;
 use Pestle\Core\Mix\GainCurve;
+use Pestle\Core\Mix\InsertState;
 use Pestle\Core\Signal\Grid;
 use Pestle\Core\Signal\Peak;
 
@@ -16,16 +17,16 @@ final class Rendered
 {
     public const PEAK_FRAMES = 2048;
     /** Bytes before the numbers in a file. */
-    private const HEADER = 20;
+    private const HEADER = 24;
 
     /**
-     * @param list<float>           $state
+     * @param list<InsertState>     $states
      * @param array<int, GainCurve> $curves     gain that was given, by the place of the insert
      * @param array<int, float>     $reductions lowest gain of each of them
      * @param list<float>|null      $peaks      null until somebody asks
      */
     private function __construct(
-        public readonly array $state,
+        public readonly array $states,
         public readonly int $frames,
         public readonly array $curves,
         public readonly array $reductions,
@@ -36,12 +37,12 @@ final class Rendered
     }
 
     /**
-     * @param list<float>           $state
+     * @param list<InsertState>     $states
      * @param array<int, GainCurve> $curves
      */
-    public static function of(?StereoBlock $block, int $frames, array $state, array $curves = []): self
+    public static function of(?StereoBlock $block, int $frames, array $states, array $curves = []): self
     {
-        return new self($state, $frames, $curves, array_map(static fn (GainCurve $curve): float => $curve->reduction(), $curves), null, $block, null);
+        return new self($states, $frames, $curves, array_map(static fn (GainCurve $curve): float => $curve->reduction(), $curves), null, $block, null);
     }
 
     public function isSilent(): bool
@@ -86,11 +87,22 @@ final class Rendered
         return $this->packed ?? '';
     }
 
-    /** For the disk: sound, state and peaks. The curves stay behind, as only deliveries want them and they render anew. */
+    /** Bytes of sound that inserts remember: such a segment is not for the disk. */
+    public function remembered(): int
+    {
+        return (int) array_sum(array_map(static fn (InsertState $s): int => $s->memory?->bytes() ?? 0, $this->states));
+    }
+
+    /** For the disk: sound, states and peaks. The curves stay behind, as only deliveries want them and they render anew. */
     public function encode(): string
     {
-        return pack('V5', \count($this->state), \count($this->peaks()), $this->frames, \strlen($this->packed()), \count($this->reductions))
-            .pack('e*', ...$this->state, ...$this->peaks(), ...array_keys($this->reductions), ...array_values($this->reductions)).$this->packed();
+        $states = '';
+        foreach ($this->states as $state) {
+            $states .= pack('Ve*', \count($state->numbers), ...$state->numbers);
+        }
+
+        return pack('V6', \count($this->states), \strlen($states), \count($this->peaks()), $this->frames, \strlen($this->packed()), \count($this->reductions))
+            .pack('e*', ...$this->peaks(), ...array_keys($this->reductions), ...array_values($this->reductions)).$states.$this->packed();
     }
 
     public static function decode(string $bytes): ?self
@@ -98,28 +110,42 @@ final class Rendered
         if (\strlen($bytes) < self::HEADER) {
             return null;
         }
-        /** @var array{states: int, peaks: int, frames: int, sound: int, reductions: int} $head */
-        $head = unpack('Vstates/Vpeaks/Vframes/Vsound/Vreductions', $bytes);
-        $numbers = $head['states'] + $head['peaks'] + 2 * $head['reductions'];
-        $packed = substr($bytes, self::HEADER + 8 * $numbers);
+        /** @var array{states: int, state: int, peaks: int, frames: int, sound: int, reductions: int} $head */
+        $head = unpack('Vstates/Vstate/Vpeaks/Vframes/Vsound/Vreductions', $bytes);
+        $numbers = $head['peaks'] + 2 * $head['reductions'];
         // A file that was cut short is worth nothing; silence has no sound to check.
-        if (\strlen($bytes) !== self::HEADER + 8 * $numbers + $head['sound']) {
+        if (\strlen($bytes) !== self::HEADER + 8 * $numbers + $head['state'] + $head['sound']) {
             return null;
         }
-        /** @var array<int, float> $values */
-        $values = 0 === $numbers ? [] : unpack('e'.$numbers, $bytes, self::HEADER);
-        $values = array_values($values);
-        $at = $head['states'] + $head['peaks'];
+        $values = self::doubles($bytes, self::HEADER, $numbers);
+        $at = self::HEADER + 8 * $numbers;
+        $states = [];
+        for ($i = 0; $i < $head['states']; ++$i) {
+            /** @var array{numbers: int} $own */
+            $own = unpack('Vnumbers', $bytes, $at);
+            $states[] = new InsertState(self::doubles($bytes, $at + 4, $own['numbers']));
+            $at += 4 + 8 * $own['numbers'];
+        }
+        $packed = substr($bytes, $at);
 
         return new self(
-            \array_slice($values, 0, $head['states']),
+            $states,
             $head['frames'],
             [],
-            array_combine(array_map(intval(...), \array_slice($values, $at, $head['reductions'])), \array_slice($values, $at + $head['reductions'])),
-            \array_slice($values, $head['states'], $head['peaks']),
+            array_combine(array_map(intval(...), \array_slice($values, $head['peaks'], $head['reductions'])), \array_slice($values, $head['peaks'] + $head['reductions'])),
+            \array_slice($values, 0, $head['peaks']),
             null,
             '' === $packed ? null : $packed,
         );
+    }
+
+    /** @return list<float> */
+    private static function doubles(string $bytes, int $at, int $count): array
+    {
+        /** @var array<int, float> $values */
+        $values = 0 === $count ? [] : unpack('e'.$count, $bytes, $at);
+
+        return array_values($values);
     }
 
     /** Sound as packed() has it. */

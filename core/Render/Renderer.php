@@ -3,14 +3,10 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Theory\Tempo;
 
 /** Beat in, sound out. */
 final readonly class Renderer
 {
-    /** How long the slowest filter or follower remembers, in seconds: a loop is warmed up for at least as long. */
-    private const MEMORY_SECONDS = 4.0;
-
     public function __construct(private PadSounds $sounds, private SegmentCache $cache)
     {
     }
@@ -23,7 +19,7 @@ final readonly class Renderer
      */
     public function loop(Plan $plan): \Generator
     {
-        $chain = $this->chain($plan->beat);
+        $chain = $this->chain($plan);
         $segments = iterator_to_array($plan->segments());
         $before = null;
         for ($pass = 0, $passes = self::passes($plan); $pass < $passes; ++$pass) {
@@ -57,15 +53,15 @@ final readonly class Renderer
      */
     public function stream(Plan $plan, ?array $stems = null): \Generator
     {
-        $chain = $this->chain($plan->beat, $stems);
+        $chain = $this->chain($plan, $stems);
 
-        return $plan->loops ? $this->lastPass($plan, $chain) : $this->toTheEnd($plan->segments(), $chain, $plan->beat->tempo);
+        return $plan->loops ? $this->lastPass($plan, $chain) : $this->toTheEnd($plan->segments(), $chain, $plan->beat);
     }
 
     /** @param array<string, string>|null $stems */
-    public function chain(Beat $beat, ?array $stems = null): MixChain
+    public function chain(Plan $plan, ?array $stems = null): MixChain
     {
-        return new MixChain($beat, $this->sounds, $this->cache, $stems);
+        return new MixChain($plan->beat, $this->sounds, $this->cache, $stems, $plan->loops ? $plan->frames : null);
     }
 
     /** @return \Generator<Moment> */
@@ -73,11 +69,20 @@ final readonly class Renderer
     {
         $segments = iterator_to_array($plan->segments());
         $passes = self::passes($plan);
+        $before = null;
         for ($pass = 0; $pass < $passes; ++$pass) {
             foreach ($segments as $i => $segment) {
                 $moment = $chain->advance($segment);
                 if (null !== $moment && $pass === $passes - 1 && $i > 0) {
                     yield $moment;
+                }
+                if (0 === $i) {
+                    $now = $chain->fingerprint();
+                    if ($now === $before) {
+                        // As it was a pass ago: the next is as every further one.
+                        $passes = min($passes, $pass + 2);
+                    }
+                    $before = $now;
                 }
             }
         }
@@ -94,7 +99,7 @@ final readonly class Renderer
      *
      * @return \Generator<Moment>
      */
-    public function toTheEnd(\Generator $segments, MixChain $chain, Tempo $tempo): \Generator
+    public function toTheEnd(\Generator $segments, MixChain $chain, Beat $beat): \Generator
     {
         $segment = null;
         foreach ($segments as $segment) {
@@ -104,9 +109,9 @@ final readonly class Renderer
             }
         }
         $played = null === $segment ? 0 : $segment->index + 1;
-        $most = $played + (int) (self::MEMORY_SECONDS * Beat::SAMPLE_RATE / Segment::FRAMES);
+        $most = $played + (int) ($beat->mixer->rings($beat->tempo) * Beat::SAMPLE_RATE / Segment::FRAMES);
         while (null !== $segment && $segment->index + 1 < $most) {
-            $segment = $segment->following($tempo);
+            $segment = $segment->following($beat->tempo);
             $moment = $chain->advance($segment);
             if (null !== $moment) {
                 yield $moment;
@@ -122,8 +127,9 @@ final readonly class Renderer
         }
     }
 
+    /** A loop is warmed up for at least as long as something is heard. */
     private static function passes(Plan $plan): int
     {
-        return 1 + max(2, (int) ceil(self::MEMORY_SECONDS * Beat::SAMPLE_RATE / $plan->frames));
+        return 1 + max(2, (int) ceil($plan->beat->mixer->rings($plan->beat->tempo) * Beat::SAMPLE_RATE / $plan->frames));
     }
 }

@@ -22,6 +22,8 @@ final class SegmentCache
     /** @var array<string, Rendered> */
     private array $unsaved = [];
     private int $saved = 0;
+    /** Bytes that inserts remember in all entries. */
+    private int $remembered = 0;
 
     public function __construct(
         int $memoryBytes,
@@ -134,9 +136,10 @@ final class SegmentCache
         if (0 === $this->mostEntries) {
             return;
         }
+        $this->remembered += $entry->remembered() - (isset($this->entries[$key]) ? $this->entries[$key]->remembered() : 0);
         $this->entries[$key] = $entry;
-        if (\count($this->entries) > $this->mostEntries) {
-            array_shift($this->entries);
+        while (\count($this->entries) + intdiv($this->remembered, self::ENTRY_BYTES) > $this->mostEntries && \count($this->entries) > 1) {
+            $this->remembered -= array_shift($this->entries)->remembered();
         }
     }
 

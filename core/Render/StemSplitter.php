@@ -5,6 +5,7 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Mix\Gain;
 use Pestle\Core\Mix\GainCurve;
+use Pestle\Core\Mix\InsertState;
 use Pestle\Core\Mix\Master;
 
 /**
@@ -16,7 +17,7 @@ final class StemSplitter
 {
     /** @var array<string, list<string>> by line: the stems that reach it, in a fixed order */
     private array $reach = [];
-    /** @var array<string, array<int, list<float>>> by line: state of filters for the first k parts */
+    /** @var array<string, array<int, list<InsertState>>> by line: state of filters for the first k parts */
     private array $states = [];
 
     /** @param array<string, string> $stems name of the stem of every source, and of returns that are stems of their own */
@@ -97,7 +98,7 @@ final class StemSplitter
             }
             $sum = null === $sum ? $parts[$stem] : Gain::sum([$sum, $parts[$stem]], $segment->frames);
             $this->states[$id][$k] ??= $this->lines->still($id)->inserts->rest();
-            [$out[$stem], $this->states[$id][$k]] = $line->inserts->part($line->before->apply($sum), $this->states[$id][$k], $gains);
+            [$out[$stem], $this->states[$id][$k]] = $line->inserts->part($line->before->apply($sum), $this->states[$id][$k], $gains, $segment->start);
         }
 
         return $out;

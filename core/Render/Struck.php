@@ -16,6 +16,9 @@ final class Struck
     private const FIRST = 2;
 
     private readonly MixChain $chain;
+    /** Frame at which the last voice ends. */
+    private readonly int $played;
+    /** Frame at which at the latest nothing rings on. */
     private readonly int $end;
     private int $at = 0;
     private bool $over = false;
@@ -25,8 +28,10 @@ final class Struck
     /** @param list<Voice> $voices */
     public function __construct(Beat $beat, string $channel, private readonly string $source, private readonly array $voices, PadSounds $sounds)
     {
-        $this->chain = new MixChain($beat->withMixer($beat->mixer->only($channel)), $sounds, SegmentCache::none());
-        $this->end = min(max([0, ...array_map(static fn (Voice $v): int => $v->end(), $voices)]), self::MOST_SECONDS * Beat::SAMPLE_RATE);
+        $mixer = $beat->mixer->only($channel);
+        $this->chain = new MixChain($beat->withMixer($mixer), $sounds, SegmentCache::none());
+        $this->played = max([0, ...array_map(static fn (Voice $v): int => $v->end(), $voices)]);
+        $this->end = min($this->played + (int) ($mixer->rings($beat->tempo) * Beat::SAMPLE_RATE), self::MOST_SECONDS * Beat::SAMPLE_RATE);
     }
 
     public function isOver(): bool
@@ -65,7 +70,9 @@ final class Struck
         $segment = new Segment(intdiv($this->at, Segment::FRAMES), $this->at, min(Segment::FRAMES, $this->end - $this->at));
         $segment->voices[$this->source] = array_map(fn (Voice $v): array => [$v, $v->start - $this->at], $this->voices);
         $this->at += Segment::FRAMES;
+        $moment = $this->chain->advance($segment);
+        $this->over = null !== $moment && $moment->segment->start >= $this->played && 0.0 === $moment->mix->block()->peak();
 
-        return $this->chain->advance($segment);
+        return $moment;
     }
 }

@@ -83,6 +83,12 @@ final readonly class Parameter
         return $this->whole ? (int) $number : $number;
     }
 
+    /** @return list<string> what may be chosen, where it is one of several */
+    public function options(): array
+    {
+        return null === $this->choice ? [] : array_map(static fn (\BackedEnum $c): string => (string) $c->value, $this->choice::cases());
+    }
+
     /** A value as it is read, with its unit. */
     public function show(mixed $value): string
     {

@@ -70,7 +70,7 @@ final class ShowBeat extends Command
         }
         array_push($lines, '', 'Song', '  '.implode(', ', array_map(static fn (string $id): string => $beat->sections[$id]->name ?? $id, $beat->song)), '', 'Mixer');
         foreach ($beat->mixer->nodes as $node) {
-            $inserts = array_map(static fn (InsertSettings $i): string => $i->id().' '.$i->kind().($i->acts() ? '' : ' at rest'), $node->inserts);
+            $inserts = array_map(static fn (InsertSettings $i): string => $i->id().' '.$i->kind()->value.($i->acts() ? '' : ' at rest'), $node->inserts);
             $lines[] = \sprintf('  %-10s %-24s %s, %+.1f dB, pan %+.2f, to %s%s%s', $node->id, $node->name, $node->kind->value, $node->gainDb, $node->pan, $beat->mixer->outputOf($node)->name ?? 'master', $node->mute ? ', muted' : '', [] === $inserts ? '' : '  ('.implode(', ', $inserts).')');
         }
 

@@ -8,6 +8,7 @@ use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
+use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Song\Part;
 
@@ -103,6 +104,12 @@ final readonly class KitPage
     public function kitLevels(): array
     {
         return array_values(array_map(static fn (Sample $s): array => ['sample' => $s->hash, 'db' => $s->lufs() ?? $s->peakDb], $this->ofKit));
+    }
+
+    /** @return list<InsertKind> */
+    public function insertKinds(): array
+    {
+        return InsertKind::cases();
     }
 
     /**

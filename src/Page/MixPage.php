@@ -4,14 +4,17 @@ namespace Pestle\App\Page;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Role;
-use Pestle\Core\Mix\CompressorSettings;
-use Pestle\Core\Mix\EqBand;
-use Pestle\Core\Mix\EqualizerSettings;
+use Pestle\Core\Mix\FilterSettings;
+use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Mix\NoteLength;
+use Pestle\Core\Mix\ReadyChain;
+use Pestle\Core\Mix\TremoloStyle;
+use Pestle\Core\Theory\Parameter;
 
 /** What the workspace Mix shows: lines in their order, one of them opened into the way its sound takes. */
 final readonly class MixPage
@@ -68,24 +71,53 @@ final readonly class MixPage
         return [...$lines, new MixLine(Master::ID, 'Master', 'master', $this->mixer->master, null, 'everything', $this->way($this->mixer->master, []), null, [])];
     }
 
-    public function named(InsertSettings $insert): string
-    {
-        return EqualizerSettings::KIND === $insert->kind() ? 'EQ' : 'Compressor';
-    }
-
     /** What an insert does, in a few words. */
     public function said(InsertSettings $insert): string
     {
-        if (!$insert->acts()) {
-            return 'at rest';
-        }
-        if ($insert instanceof EqualizerSettings) {
-            $bands = array_filter($insert->bands, static fn (EqBand $b): bool => $b->isActive());
+        return InsertWords::of($insert).(null === $insert->key() || !$insert->acts() ? '' : ', under '.($this->mixer->nodes[$insert->key()]->name ?? 'silence'));
+    }
 
-            return implode(', ', \array_slice(array_map(self::band(...), array_values($bands)), 0, 2));
+    public function picture(InsertSettings $insert): InsertPicture
+    {
+        return new InsertPicture($insert, $this->beat->tempo);
+    }
+
+    /** @return list<InsertKind> what can be put in */
+    public function kinds(): array
+    {
+        return InsertKind::cases();
+    }
+
+    /** @return list<ReadyChain> */
+    public function chains(): array
+    {
+        return ReadyChain::cases();
+    }
+
+    /** Whether another line could steer it. */
+    public function isSteered(InsertSettings $insert): bool
+    {
+        return property_exists($insert, 'key');
+    }
+
+    /** @return array<string, Parameter> what is set of an insert, without what its other settings leave without meaning */
+    public function parameters(InsertSettings $insert): array
+    {
+        $set = $insert->settings();
+        $free = NoteLength::Free === ($set['time'] ?? null);
+        $ring = TremoloStyle::Ring === ($set['style'] ?? null);
+        $hidden = ['on', ...$free ? ['sixteenths'] : ['rateHz', 'ms'], ...$ring ? ['time', 'rateHz', 'sixteenths'] : ['ringHz']];
+        if ($insert instanceof FilterSettings && 0.0 === $insert->octaves) {
+            array_push($hidden, 'time', 'rateHz', 'sixteenths');
         }
 
-        return $insert instanceof CompressorSettings ? \sprintf('%s:1 from %s dB', round($insert->ratio, 1), round($insert->thresholdDb, 1)).(null === $insert->key ? '' : ', under '.($this->mixer->nodes[$insert->key]->name ?? 'silence')) : '';
+        return array_diff_key($insert::parameters(), isset($set['time']) ? array_flip($hidden) : ['on' => 1]);
+    }
+
+    /** @return list<Node|Master> lines with inserts that could be copied to this one */
+    public function othersWithInserts(string $line): array
+    {
+        return array_values(array_filter([...array_values($this->mixer->nodes), $this->mixer->master], fn (Node|Master $n): bool => [] !== $n->inserts && $n !== $this->mixer->line($line)));
     }
 
     public function placeOf(InsertSettings $insert): int
@@ -133,16 +165,9 @@ final readonly class MixPage
     private function way(Node|Master $line, array $sends): string
     {
         $acting = array_filter($line->inserts, static fn (InsertSettings $i): bool => $i->acts());
-        $words = array_map(fn (InsertSettings $i): string => null === $i->key() ? $this->named($i) : 'makes room for '.($this->mixer->nodes[$i->key()]->name ?? 'silence'), array_values($acting));
+        $words = array_map(fn (InsertSettings $i): string => null === $i->key() ? $i->kind()->label() : 'makes room for '.($this->mixer->nodes[$i->key()]->name ?? 'silence'), array_values($acting));
 
         return implode(' · ', $words).([] === $sends ? '' : ' → '.implode(', ', $sends));
-    }
-
-    private static function band(EqBand $band): string
-    {
-        $hz = $band->hz >= 1000 ? round($band->hz / 1000, 1).' kHz' : round($band->hz).' Hz';
-
-        return $band->shape->isPass() ? \sprintf('%s %s', lcfirst($band->shape->label()), $hz) : \sprintf('%+.1f dB at %s', $band->gainDb, $hz);
     }
 
     /** @param list<string> $names */

@@ -9,7 +9,6 @@ use Pestle\Core\Kit\Lfo;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Kit\Zone;
-use Pestle\Core\Mix\CompressorSettings;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Song\Part;
@@ -64,7 +63,7 @@ final readonly class PadSound
     {
         $mixer = $beat->mixer->only($channel);
         $lines = [...array_values($mixer->nodes), $mixer->master];
-        $compressed = [] !== array_filter($lines, static fn (Node|Master $line): bool => $line->has(CompressorSettings::KIND));
+        $compressed = [] !== array_filter($lines, static fn (Node|Master $line): bool => !$line->isLinear());
         // Samples reach full scale; what the limiter takes beyond that is heard when it is more than a little.
         $loudestDb = $levelDb + array_sum(array_map(static fn (Node|Master $line): float => $line->gainDb, $lines));
         $filter = $treatment->filter;

@@ -303,12 +303,10 @@ final class JourneysTest extends PageCase
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Send of Drums to Return 1')");
         $this->click('[data-channel=r1] .name');
         $this->wait("document.querySelector('[data-channel=r1][data-chosen]')");
-        $this->clickText('+ Compressor');
+        $this->putIn('Compressor');
         $this->wait("document.querySelectorAll('.stage').length === 1 && document.querySelector('input[name=thresholdDb]')");
-        $this->clickText('+ EQ');
-        $this->wait("document.querySelectorAll('.stage').length === 2");
-        $this->click('.stage[href*="insert=i2"]');
-        $this->wait("document.querySelector('pestle-eq')");
+        $this->putIn('EQ');
+        $this->wait("document.querySelectorAll('.stage').length === 2 && document.querySelector('pestle-eq')");
         $this->click('[aria-label="Earlier on the way"]');
         $this->wait("document.querySelector('.stage').textContent.includes('EQ')");
 
@@ -330,6 +328,49 @@ final class JourneysTest extends PageCase
         $this->open('/beats/1/mix');
         $this->undo(6);
         $this->assertNoErrors(['422']);
+    }
+
+    /** Chords step back while the kick plays, snare and hands stand in one room, and what was made for one line is laid on another. */
+    public function testOneLineMakesWayOthersShareARoomAndAChainIsCopied(): void
+    {
+        $this->open('/beats/1/mix?channel=c6');
+        $this->putIn('Ducker');
+        $this->wait("document.querySelector('.stage[aria-current] b').textContent === 'Ducker'");
+        self::assertStringContainsString('Choose what it listens to', $this->text('.full'));
+        $this->set('.full select[name=key]', 'c1');
+        $this->set('.full input[type=number][name=depthDb]', '24');
+        $this->wait("document.querySelector('.stage[aria-current]').textContent.includes('back by 24 dB') && document.querySelector('[data-channel=c6] .route-said').textContent.includes('makes room for Mortar low')");
+        // While both play it is told how far it steps back.
+        $this->keys(' ');
+        $this->wait("parseFloat(document.querySelector('.full [data-reduction]').textContent.replace('\u2212', '-')) < -6", 30);
+        $this->keys(' ');
+
+        $this->click('[data-channel=c2] .name');
+        $this->wait("document.querySelector('[data-channel=c2][data-chosen]')");
+        $this->clickText('Send to a new return');
+        $this->wait("document.querySelector('.send') && document.querySelector('[data-channel=r1]')");
+        $this->click('[data-channel=r1] .name');
+        $this->wait("document.querySelector('[data-channel=r1][data-chosen]')");
+        $this->putIn('Small room');
+        $this->wait("document.querySelector('.stage[aria-current] b')?.textContent === 'Reverb' && document.querySelector('.stage[aria-current] svg path').getAttribute('d').length > 20");
+        $this->click('[data-channel=c5] .name');
+        $this->wait("document.querySelector('[data-channel=c5][data-chosen]')");
+        $this->clickText('Send to Return 1');
+        $this->wait("document.querySelector('.send')");
+
+        $this->click('[data-channel=c3] .name');
+        $this->wait("document.querySelector('[data-channel=c3][data-chosen]')");
+        $this->putIn('Ladle ring');
+        $this->wait("[...document.querySelectorAll('.stage b')].some((b) => b.textContent === 'Ducker')");
+        self::assertStringContainsString('makes room for Mortar low', $this->text('[data-channel=c3] .route-said'));
+        $this->undo(7);
+        $this->assertNoErrors();
+    }
+
+    private function putIn(string $label): void
+    {
+        $this->click('.put-in summary');
+        $this->script("[...document.querySelectorAll('.put-in .choice b, .put-in .btn.slim')].find((e) => e.textContent.trim() === '$label').click()");
     }
 
     public function testBadFilesAreToldByNameAndHarmNothing(): void

@@ -31,7 +31,7 @@ final readonly class RemoveInsert implements Change
 
     public function label(Beat $beat): string
     {
-        return ucfirst($beat->line($this->node)->insert($this->insert)->kind()).' off '.$beat->nameOf($this->node);
+        return $beat->line($this->node)->insert($this->insert)->kind()->label().' off '.$beat->nameOf($this->node);
     }
 
     public function touches(): array

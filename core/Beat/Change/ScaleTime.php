@@ -9,6 +9,8 @@ use Pestle\Core\Kit\Kit;
 use Pestle\Core\Kit\Lfo;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Treatment;
+use Pestle\Core\Mix\Mixer;
+use Pestle\Core\Mix\NoteLength;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Lane;
 use Pestle\Core\Pattern\Note;
@@ -48,6 +50,7 @@ final readonly class ScaleTime implements Change
             'parts' => array_map(fn (Part $p): Part => null === $p->keys ? $p : $p->with(['keys' => $p->keys->with(['treatment' => $this->treatment($p->keys->treatment)])]), $beat->parts),
             'patterns' => array_map(fn (Pattern $p): Pattern => $this->pattern($beat, $p), $beat->patterns),
             'sections' => array_map(fn (Section $s): Section => null === $s->ticks ? $s : $s->with(['ticks' => (int) round($s->ticks * $this->factor)]), $beat->sections),
+            'mixer' => $this->mixer($beat->mixer),
             'curves' => array_map(fn (Curve $c): Curve => new Curve(array_map(fn (array $p): array => [$p[0] * $this->factor, $p[1], $p[2]], $c->points)), $beat->curves),
         ]);
     }
@@ -58,6 +61,22 @@ final readonly class ScaleTime implements Change
         $lfo = fn (Lfo $lfo): Lfo => 0 === $lfo->ticks ? $lfo : $lfo->with(['ticks' => max(1, min((int) Lfo::parameters()['ticks']->most, (int) round($lfo->ticks * $this->factor)))]);
 
         return $treatment->withPart('lfo1', $lfo($treatment->lfo1))->withPart('lfo2', $lfo($treatment->lfo2));
+    }
+
+    private function mixer(Mixer $mixer): Mixer
+    {
+        foreach ([...array_values($mixer->nodes), $mixer->master] as $line) {
+            foreach ($line->inserts as $insert) {
+                ['time' => $time, 'sixteenths' => $sixteenths] = $insert->settings() + ['time' => null, 'sixteenths' => null];
+                if ($time instanceof NoteLength && !$time->isFree() && \is_int($sixteenths)) {
+                    [$time, $sixteenths] = $time->scaled($sixteenths, $this->factor, (int) $insert::parameters()['sixteenths']->most);
+                    $line = $line->withInsert($insert->with(['time' => $time, 'sixteenths' => $sixteenths]));
+                }
+            }
+            $mixer = $mixer->withLine($line);
+        }
+
+        return $mixer;
     }
 
     /** The feel moves sixteenths, which are others now: it is written into the hits and notes. */
@@ -81,6 +100,6 @@ final readonly class ScaleTime implements Change
 
     public function touches(): array
     {
-        return ['tempo', 'kit', 'part', 'pattern', 'section', 'curve'];
+        return ['tempo', 'kit', 'part', 'pattern', 'section', 'mixer', 'curve'];
     }
 }

@@ -43,7 +43,7 @@ final readonly class SetInsert implements Change
 
     public function label(Beat $beat): string
     {
-        $kind = ucfirst($beat->line($this->node)->insert($this->insert)->kind()).' of '.$beat->nameOf($this->node);
+        $kind = $beat->line($this->node)->insert($this->insert)->kind()->label().' of '.$beat->nameOf($this->node);
 
         return match (true) {
             null !== $this->place => 'Place of the '.lcfirst($kind),

@@ -4,16 +4,17 @@ namespace Pestle\Core\Beat\Codec;
 
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Mix\CompressorSettings;
 use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqShape;
 use Pestle\Core\Mix\EqualizerSettings;
+use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Mix\Send;
+use Pestle\Core\Theory\Parameter;
 
 /** The mixer as arrays and back. */
 final class MixerCodec
@@ -65,11 +66,10 @@ final class MixerCodec
     /** @throws InvalidChange */
     private static function insert(Fields $i): InsertSettings
     {
-        $insert = match ($i->text('kind')) {
-            EqualizerSettings::KIND => new EqualizerSettings($i->id('id'), array_map(self::band(...), $i->rows('bands', EqualizerSettings::MOST_BANDS))),
-            CompressorSettings::KIND => new CompressorSettings($i->id('id'), key: $i->has('key') ? $i->id('key') : null),
-            default => throw InvalidChange::field('kind', 'must be one of: '.implode(', ', InsertSettings::KINDS).'.'),
-        };
+        $kind = $i->choice('kind', InsertKind::class);
+        $insert = InsertKind::Equalizer === $kind
+            ? new EqualizerSettings($i->id('id'), array_map(self::band(...), $i->rows('bands', EqualizerSettings::MOST_BANDS)))
+            : $kind->fresh($i->id('id'))->with(array_map(static fn (Parameter $p): mixed => $p->default, $kind->fresh('i1')::parameters()))->steeredBy($i->has('key') ? $i->id('key') : null);
 
         return $insert->with($i->settings($insert::parameters()));
     }

@@ -82,7 +82,7 @@ final class BeatTest extends TestCase
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
         $kept = json_decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beats-format-4.json'), true);
         $samples = new RandomBeats(Sounds::folder());
-        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE, 40_000);
+        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE);
         foreach ($kept as ['beat' => $document, 'song' => $song, 'loop' => $loop]) {
             $beat = BeatCodec::decode(BeatCodec::json($document));
             self::assertSame([['s1', 2], ['s2', 1], ['s3', 1], ['s1', 2]], Passage::song($beat), 'the same again is the same section, and what was empty lasted');
@@ -108,8 +108,9 @@ final class BeatTest extends TestCase
                 default => $setting->value === $p->most ? $p->least : $p->most,
             };
             $changed = RandomBeats::changed($beat, [['type' => 'set', $setting->path => $value]]);
-            $again = BeatCodec::decode(BeatCodec::encode($changed));
-            self::assertEquals($changed, $again, $setting->path);
+            $json = BeatCodec::encode($changed);
+            $again = BeatCodec::decode($json);
+            self::assertSame($json, BeatCodec::encode($again), $setting->path);
             self::assertEquals($p->read($value), Parameters::at($again, $setting->path)->value, $setting->path);
             if (null === $p->choice && !\is_bool($p->default)) {
                 try {
@@ -126,7 +127,7 @@ final class BeatTest extends TestCase
     public function testTempoIsDoubledWithOrWithoutTheNotes(): void
     {
         $samples = new RandomBeats(Sounds::folder());
-        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE, 40_000);
+        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE);
         foreach ([$samples->beat(5), RandomBeats::changed($samples->parts(2), [['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [9000, 0]]]])] as $beat) {
             $beat = RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 120], ...array_map(static fn (string $id): array => ['type' => 'set-feel', 'patterns' => [$id], 'swing' => 50], array_keys($beat->patterns))]);
             // What chance brings hangs on where a hit is written.
@@ -182,7 +183,7 @@ final class BeatTest extends TestCase
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
         $kept = json_decode((string) file_get_contents(\dirname(__DIR__, 2).'/fixtures/beats-format-'.$format.'.json'), true);
         $samples = new RandomBeats(Sounds::folder());
-        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE, 40_000);
+        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE);
         foreach ($kept as ['beat' => $document, 'song' => $song, 'loop' => $loop]) {
             $beat = BeatCodec::decode(BeatCodec::json($document));
             self::assertSame($song, self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds));
@@ -259,7 +260,7 @@ final class BeatTest extends TestCase
             [['type' => 'remove-part', 'part' => 'part-2'], 'Delete Jar', static fn (Beat $b): bool => !isset($b->patterns['p4'], $b->section('s2')->patterns['part-2']) && 2 === \count($b->mixer->of(NodeKind::Channel))],
             [['type' => 'swap-pads', 'pad' => 'a0', 'with' => 'a9'], 'Move Low', static fn (Beat $b): bool => null === $b->kit->pad('a0') && 'a9' === $b->pattern('p1')->hits[0]->pad],
             [['type' => 'set', 'under' => 'mixer/c1', 'mute' => 1], 'Mute of Low', static fn (Beat $b): bool => $b->channel('c1')->mute],
-            [['type' => 'set', 'under' => 'mixer/c1/inserts/i1/bands/2', 'shape' => 'peak', 'hz' => 300, 'gainDb' => -3, 'q' => 1, 'on' => true], 'Shape of Low, band 2', static fn (Beat $b): bool => $b->channel('c1')->has('equalizer')],
+            [['type' => 'set', 'under' => 'mixer/c1/inserts/i1/bands/2', 'shape' => 'peak', 'hz' => 300, 'gainDb' => -3, 'q' => 1, 'on' => true], 'Shape of Low, band 2', static fn (Beat $b): bool => $b->channel('c1')->inserts[0]->acts()],
             [['type' => 'set', 'under' => 'mixer/master', 'ceilingDb' => -2], 'Ceiling of Master', static fn (Beat $b): bool => -2.0 === $b->mixer->master->ceilingDb],
             [['type' => 'set', 'under' => 'mixer/drums', 'gainDb' => -3], 'Level of Drums', static fn (Beat $b): bool => -3.0 === $b->channel('drums')->gainDb],
             [['type' => 'name-bank', 'bank' => 'b', 'name' => 'More'], 'New bank', static fn (Beat $b): bool => 2 === \count($b->kit->banks)],

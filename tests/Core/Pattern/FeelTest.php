@@ -201,7 +201,7 @@ final class FeelTest extends TestCase
 
     private static function print(Beat $beat, string $what, RandomBeats $beats): string
     {
-        $sounds = new PadSounds(new SampleLibrary($beats->folder), Beat::SAMPLE_RATE, 40_000);
+        $sounds = new PadSounds(new SampleLibrary($beats->folder), Beat::SAMPLE_RATE);
         $hash = hash_init('sha256');
         foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::loop($beat, $what, $sounds)) as $moment) {
             hash_update($hash, $moment->mix->sound());

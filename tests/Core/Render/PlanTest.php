@@ -5,6 +5,7 @@ namespace Pestle\Tests\Core\Render;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\Gain;
+use Pestle\Core\Mix\InsertState;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Panning;
 use Pestle\Core\Render\Plan;
@@ -41,11 +42,12 @@ final class PlanTest extends TestCase
     public function testWhatIsKeptPackedIsWhatWasThere(): void
     {
         $block = Gain::onGrid(Sounds::hit(8, 777));
-        $rendered = Rendered::of($block, 777, [0.25, -1e-9]);
+        $rendered = Rendered::of($block, 777, [new InsertState([0.25, -1e-9]), new InsertState([1.0]), new InsertState([])]);
         $again = Rendered::decode($rendered->encode());
         self::assertNotNull($again);
         self::assertTrue($again->block()->left === $block->left && $again->block()->right === $block->right);
-        self::assertSame([$rendered->state, $rendered->peaks(), 777], [$again->state, $again->peaks(), $again->frames]);
+        self::assertSame([$rendered->peaks(), 777], [$again->peaks(), $again->frames]);
+        self::assertTrue([true, true, true] === array_map(static fn (InsertState $a, InsertState $b): bool => $a->equals($b), $rendered->states, $again->states));
         $silence = Rendered::decode(Rendered::of(null, 100, [])->encode());
         self::assertTrue($silence?->isSilent());
         self::assertSame(100, $silence->block()->frames());

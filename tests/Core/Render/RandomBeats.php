@@ -6,6 +6,7 @@ use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Changes;
+use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Tests\Core\Sounds;
 use Random\Engine\Xoshiro256StarStar;
@@ -130,7 +131,13 @@ final class RandomBeats
             // What steers may itself be silent.
             ['type' => 'set', 'under' => 'mixer', ($channels[2] ?? 'c1').'/mute' => $chance->getInt(0, 1), 'c1/mute' => $chance->getInt(0, 1)],
         ];
-        $curves = ['mixer/'.$second.'/gainDb' => [-20, 6], 'mixer/'.$second.'/pan' => [-1, 1], 'mixer/c1/sends/r1/gainDb' => [-30, 0], 'mixer/g1/inserts/i2/bands/2/hz' => [80, 4000], 'mixer/r1/inserts/i1/thresholdDb' => [-50, -5], 'mixer/master/gainDb' => [-6, 6]];
+        // Inserts of any kind on a return, groups, a channel and the master; one of them moves.
+        $kinds = InsertKind::cases();
+        foreach (['r2', 'drums', 'g1', $second, 'master'] as $line) {
+            $changes[] = ['type' => 'add-insert', 'node' => $line, 'kind' => $kinds[$chance->getInt(2, \count($kinds) - 1)]->value];
+        }
+        array_push($changes, ['type' => 'add-insert', 'node' => 'r2', 'kind' => 'saturation'], ['type' => 'add-insert', 'node' => 'c1', 'kind' => 'delay'], ['type' => 'set', 'under' => 'mixer/c1/inserts/i3', 'sixteenths' => 1, 'feedback' => 15]);
+        $curves = ['mixer/r2/inserts/i2/driveDb' => [0, 30], 'mixer/'.$second.'/gainDb' => [-20, 6], 'mixer/'.$second.'/pan' => [-1, 1], 'mixer/c1/sends/r1/gainDb' => [-30, 0], 'mixer/g1/inserts/i2/bands/2/hz' => [80, 4000], 'mixer/r1/inserts/i1/thresholdDb' => [-50, -5], 'mixer/master/gainDb' => [-6, 6]];
         foreach ($chance->pickArrayKeys($curves, 3) as $path) {
             [$least, $most] = $curves[$path];
             $points = [];
@@ -139,8 +146,18 @@ final class RandomBeats
             }
             $changes[] = ['type' => 'set-curve', 'path' => $path, 'points' => $points];
         }
+        $beat = self::changed($beat, $changes);
+        // Short rooms, as all of them are rendered time and again.
+        $short = [];
+        foreach ([...$beat->mixer->nodes, 'master' => $beat->mixer->master] as $id => $line) {
+            foreach ($line->inserts as $insert) {
+                if (InsertKind::Reverb === $insert->kind()) {
+                    $short[] = ['type' => 'set', 'under' => 'mixer/'.$id.'/inserts/'.$insert->id(), 'decay' => 0.3];
+                }
+            }
+        }
 
-        return self::changed($beat, $changes);
+        return self::changed($beat, $short);
     }
 
     /** Several parts with patterns of unequal lengths, in sections that wrap, are cut off, muted in part or of another meter. */

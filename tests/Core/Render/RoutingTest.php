@@ -178,7 +178,7 @@ final class RoutingTest extends TestCase
             [['type' => 'set-node', 'node' => 'c1', 'output' => 'c2'], 'output must be a group of this beat.'],
             [['type' => 'set-curve', 'path' => 'mixer/c1/mute', 'points' => [[0, 1]]], 'Mute cannot move over the song.'],
             [['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, 40]]], 'points must lie between -60 dB and 12 dB.'],
-            [['type' => 'add-insert', 'node' => 'c1', 'kind' => 'magic'], 'kind must be one of: equalizer, compressor.'],
+            [['type' => 'add-insert', 'node' => 'c1', 'kind' => 'magic'], 'kind must be one of: equalizer, compressor, gate,'],
             [['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i9', 'place' => 0], 'This insert is no longer there.'],
         ] as [$change, $message]) {
             try {

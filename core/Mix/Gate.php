@@ -1,0 +1,74 @@
+<?php
+
+namespace Pestle\Core\Mix;
+
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Signal\Grid;
+use Pestle\Core\Signal\Peak;
+
+/**
+ * Full level while a sound is loud, less of it while it is not; or, turned over, less while another is loud: what makes
+ * room. Every sixteen frames it looks at the highest peak of these; the gain goes 63 % of the way, in decibels, in attack
+ * or release, in straight lines.
+ */
+final readonly class Gate implements Insert
+{
+    private float $opens;
+    private float $closes;
+    private float $attack;
+    private float $release;
+    /** Steps for which it stays open. */
+    private int $hold;
+    /** Nepers. */
+    private float $depth;
+
+    /** @param bool $ducks whether it is down while the sound is loud */
+    public function __construct(private bool $ducks, float $thresholdDb, float $hysteresisDb, float $attackMs, float $holdMs, float $releaseMs, float $rangeDb, float $sampleRate)
+    {
+        $this->opens = Decibels::toGain($thresholdDb);
+        $this->closes = Decibels::toGain($thresholdDb - $hysteresisDb);
+        $perMs = $sampleRate / 1000.0 / GainCurve::STEP;
+        // The line to the new gain takes a step itself.
+        $share = static fn (float $steps): float => 1.0 - exp(-1.0 / max(0.25, $steps - 1.0));
+        $this->attack = $share($attackMs * $perMs);
+        $this->release = $share($releaseMs * $perMs);
+        $this->hold = (int) round($holdMs * $perMs);
+        [$this->depth] = Grid::state([$rangeDb * log(10.0) / 20.0]);
+    }
+
+    /** Nepers it is down, the gain and where it is going, steps it stays open. */
+    public function rest(): InsertState
+    {
+        [$gain] = Grid::state([$this->ducks ? 1.0 : exp(-$this->depth)]);
+
+        return new InsertState([$this->ducks ? 0.0 : $this->depth, $gain, $gain, 0.0]);
+    }
+
+    public function process(StereoBlock $in, ?StereoBlock $key, InsertState $state, int $at): array
+    {
+        $steering = $key ?? $in;
+        [$down, $gain, $target, $left] = $state->numbers;
+        $start = $gain;
+        $targets = [];
+        $mono = $steering->left === $steering->right;
+        for ($i = 0, $n = $in->frames(); $i < $n; $i += GainCurve::STEP) {
+            $targets[] = $target;
+            $gain = $target;
+            $level = Peak::of(\array_slice($steering->left, $i, GainCurve::STEP));
+            $level = $mono ? $level : max($level, Peak::of(\array_slice($steering->right, $i, GainCurve::STEP)));
+            // One more than it stays open: 0 is closed.
+            $left = $level > $this->opens || ($left > 0.0 && $level > $this->closes) ? $this->hold + 1.0 : max(0.0, $left - 1.0);
+            $open = $left > 0.0;
+            $wanted = $open === $this->ducks ? $this->depth : 0.0;
+            $down += ($wanted - $down) * ($open ? $this->attack : $this->release);
+            if (abs($wanted - $down) < 1e-6) {
+                $down = $wanted;
+            }
+            $target = exp(-$down);
+        }
+        $curve = new GainCurve($start, $targets);
+
+        return [Gain::curve($in, $curve->expand($in->frames())), new InsertState(Grid::state([$down, $gain, $target, $left])), $curve];
+    }
+}

@@ -1,0 +1,73 @@
+<?php
+
+namespace Pestle\Core\Mix;
+
+/** What can be put into the way of a line's sound. */
+enum InsertKind: string
+{
+    case Equalizer = 'equalizer';
+    case Compressor = 'compressor';
+    case Gate = 'gate';
+    case Ducker = 'ducker';
+    case Transients = 'transients';
+    case Saturation = 'saturation';
+    case OldConverter = 'old-converter';
+    case Filter = 'filter';
+    case Chorus = 'chorus';
+    case Phaser = 'phaser';
+    case Tremolo = 'tremolo';
+    case Delay = 'delay';
+    case Reverb = 'reverb';
+    case Stereo = 'stereo';
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::Equalizer => 'EQ',
+            self::OldConverter => 'Old converter',
+            default => ucfirst($this->value),
+        };
+    }
+
+    /** What it is for. */
+    public function about(): string
+    {
+        return match ($this) {
+            self::Equalizer => 'bands louder or softer: tone',
+            self::Compressor => 'holds loud and soft together',
+            self::Gate => 'lets only through what is loud enough',
+            self::Ducker => 'steps back while another sound plays',
+            self::Transients => 'attacks and tails, each louder or softer',
+            self::Saturation => 'overtones: warm, folded or hard',
+            self::OldConverter => 'few bits, low rate',
+            self::Filter => 'sweeps by itself or with loudness',
+            self::Chorus => 'doubled and moved: chorus, flanger, vibrato',
+            self::Phaser => 'notches that wander',
+            self::Tremolo => 'level, place or ring in movement',
+            self::Delay => 'echoes in time',
+            self::Reverb => 'a room around it',
+            self::Stereo => 'width, mono lows, balance',
+        };
+    }
+
+    /** As it is when it is put in: at work, but for the equalizer, whose bands wait. */
+    public function fresh(string $id): InsertSettings
+    {
+        return match ($this) {
+            self::Equalizer => EqualizerSettings::fresh($id),
+            self::Compressor => new CompressorSettings($id, true),
+            self::Gate => new GateSettings($id),
+            self::Ducker => new DuckerSettings($id),
+            self::Transients => new TransientsSettings($id),
+            self::Saturation => new SaturationSettings($id),
+            self::OldConverter => new OldConverterSettings($id),
+            self::Filter => new FilterSettings($id),
+            self::Chorus => new ChorusSettings($id),
+            self::Phaser => new PhaserSettings($id),
+            self::Tremolo => new TremoloSettings($id),
+            self::Delay => new DelaySettings($id),
+            self::Reverb => new ReverbSettings($id),
+            self::Stereo => new StereoSettings($id),
+        };
+    }
+}

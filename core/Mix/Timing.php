@@ -1,0 +1,25 @@
+<?php
+
+namespace Pestle\Core\Mix;
+
+use Pestle\Core\Theory\Tempo;
+
+/** What inserts that move or echo in time go by. */
+final readonly class Timing
+{
+    /** @param int|null $loopFrames length of what goes round; null for what is played once */
+    public function __construct(public float $sampleRate, public Tempo $tempo, public ?int $loopFrames = null)
+    {
+    }
+
+    /** Turns a frame of something that goes round so many times a second: in a loop a whole number of them, so that it meets its start. */
+    public function turns(float $hz): float
+    {
+        $turns = $hz / $this->sampleRate;
+        if (null === $this->loopFrames || $this->loopFrames < 1) {
+            return $turns;
+        }
+
+        return max(1.0, round($turns * $this->loopFrames)) / $this->loopFrames;
+    }
+}
