@@ -274,19 +274,12 @@ final class KettleSteam
             $press('drums/inserts/i1', -16.0, 2.0, 4.0, 90.0),
             $press('master/inserts/i1', -19.0, 2.6, 0.5, 110.0, 3.0),
             // Chords and jar make room for the low mortar, so that the limiter need not.
-            ...self::room('c8', 1.2, 100.0),
-            ...self::room('c9', 1.6, 110.0),
+            ...Score::room('c8', 'c1', 3.0, 100.0),
+            ...Score::room('c9', 'c1', 6.0, 110.0),
+            ...Score::shared('Market hall', 'small-room', ['c2' => -12.0, 'c5' => -8.0, 'c6' => -10.0]),
+            ['type' => 'add-insert', 'node' => 'c7', 'kind' => 'delay'],
+            ['type' => 'set', 'under' => 'mixer/c7/inserts/i3', 'time' => 'straight', 'sixteenths' => 3, 'feedback' => 30.0, 'mix' => 22.0],
             ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 12.8],
-        ];
-    }
-
-    /** @return list<array<string, mixed>> a compressor that listens to the low mortar */
-    private static function room(string $channel, float $ratio, float $release): array
-    {
-        return [
-            ['type' => 'add-insert', 'node' => $channel, 'kind' => 'compressor'],
-            ['type' => 'set-insert', 'node' => $channel, 'insert' => 'i3', 'key' => 'c1'],
-            ['type' => 'set', 'under' => 'mixer/'.$channel.'/inserts/i3', 'thresholdDb' => -24, 'ratio' => $ratio, 'attackMs' => 0.5, 'releaseMs' => $release],
         ];
     }
 

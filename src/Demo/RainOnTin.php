@@ -125,11 +125,14 @@ final class RainOnTin
 
         return [
             ...Score::mix($levels, $bands),
-            ...Score::room('c11', 'c1', -26.0, 2.8, 140.0),
-            ...Score::room('c12', 'c1', -26.0, 2.0, 180.0),
+            ...Score::room('c11', 'c1', 7.0, 140.0),
+            ...Score::room('c12', 'c1', 5.0, 180.0),
+            ...Score::shared('Under the roof', 'dark-wash', ['c13' => -6.0, 'c12' => -14.0]),
+            ['type' => 'set', 'under' => 'mixer/r1/inserts/i1', 'decay' => 4.0],
+            ['type' => 'copy-inserts', 'node' => 'c13', 'chain' => 'dub-echo'],
             Score::press('drums/inserts/i1', -22.0, 2.5, 2.0, 90.0, 2.0),
             Score::press('master/inserts/i1', -26.0, 2.2, 2.0, 110.0, 8.0),
-            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 12.0],
+            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 12.7],
         ];
     }
 }

@@ -98,13 +98,32 @@ final class Score
     }
 
     /** @return list<array<string, mixed>> a channel makes room for another */
-    public static function room(string $channel, string $for, float $threshold, float $ratio, float $release): array
+    public static function room(string $channel, string $for, float $depth, float $release): array
     {
         return [
-            ['type' => 'add-insert', 'node' => $channel, 'kind' => 'compressor'],
+            ['type' => 'add-insert', 'node' => $channel, 'kind' => 'ducker'],
             ['type' => 'set-insert', 'node' => $channel, 'insert' => 'i3', 'key' => $for],
-            self::press($channel.'/inserts/i3', $threshold, $ratio, 0.5, $release, 0.0),
+            ['type' => 'set', 'under' => 'mixer/'.$channel.'/inserts/i3', 'depthDb' => $depth, 'thresholdDb' => -26.0, 'attackMs' => 0.5, 'holdMs' => 20.0, 'releaseMs' => $release],
         ];
+    }
+
+    /**
+     * @param array<string, float> $from level at which each channel is sent there
+     *
+     * @return list<array<string, mixed>> a return with a ready chain
+     */
+    public static function shared(string $name, string $chain, array $from): array
+    {
+        $first = array_key_first($from);
+        $changes = [['type' => 'add-node', 'kind' => 'return', 'id' => 'r1', 'name' => $name, 'from' => $first], ['type' => 'copy-inserts', 'node' => 'r1', 'chain' => $chain]];
+        foreach ($from as $channel => $gain) {
+            if ($channel !== $first) {
+                $changes[] = ['type' => 'add-send', 'node' => $channel, 'to' => 'r1'];
+            }
+            $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel.'/sends/r1', 'gainDb' => $gain];
+        }
+
+        return $changes;
     }
 
     /** @return array<string, mixed> */

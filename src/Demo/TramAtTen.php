@@ -109,8 +109,13 @@ final class TramAtTen
         return [
             ...Score::mix($levels, $bands),
             // Bass and stabs make room for the kick.
-            ...Score::room('c11', 'c1', -26.0, 2.6, 90.0),
-            ...Score::room('c12', 'c1', -26.0, 2.2, 140.0),
+            ...Score::room('c11', 'c1', 6.0, 90.0),
+            ...Score::room('c12', 'c1', 6.0, 140.0),
+            ...Score::shared('Depot', 'plate', ['c2' => -14.0, 'c13' => -6.0]),
+            ['type' => 'add-insert', 'node' => 'c13', 'kind' => 'delay'],
+            ['type' => 'set', 'under' => 'mixer/c13/inserts/i3', 'time' => 'dotted', 'sixteenths' => 2, 'feedback' => 45.0, 'mix' => 28.0],
+            ['type' => 'add-insert', 'node' => 'c11', 'kind' => 'saturation'],
+            ['type' => 'set', 'under' => 'mixer/c11/inserts/i4', 'driveDb' => 6.0, 'mix' => 50.0, 'outputDb' => -2.0],
             Score::press('c12/inserts/i2', -22.0, 3.0, 1.0, 120.0, 4.0),
             Score::press('drums/inserts/i1', -22.0, 2.5, 1.0, 80.0, 2.0),
             Score::press('master/inserts/i1', -26.0, 2.5, 0.5, 90.0, 9.0),
