@@ -21,6 +21,7 @@ import './beats.js';
 import './elements/lanes.js';
 import './elements/wave.js';
 import './elements/eq.js';
+import './elements/trace.js';
 import './elements/handles.js';
 import './kit.js';
 import './feel.js';

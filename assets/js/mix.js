@@ -18,7 +18,7 @@ function frame() {
         }
         for (const label of document.querySelectorAll('[data-reduction]')) {
             const steps = now?.meters.reductions[label.dataset.reduction];
-            const db = steps ? steps[Math.min(steps.length - 1, Math.floor(now.column / 4))] : 0;
+            const db = steps?.[now.column] ?? 0;
             label.textContent = `${db.toFixed(1).replace('-', '−')} dB`;
         }
     }

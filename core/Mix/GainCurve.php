@@ -16,6 +16,16 @@ final readonly class GainCurve
     }
 
     /**
+     * The lowest gains of a curve that has one for every frame: to be shown, not to be applied.
+     *
+     * @param list<float> $gains
+     */
+    public static function along(array $gains): self
+    {
+        return new self(1.0, array_map(static fn (array $step): float => min($step), array_chunk($gains, self::STEP)));
+    }
+
+    /**
      * The gain of every frame, to the bit as the stage applied it.
      *
      * @return list<float>
@@ -46,9 +56,23 @@ final readonly class GainCurve
         return new self($curves[0]->start, array_merge(...array_map(static fn (self $c): array => $c->targets, $curves)), min(array_map(static fn (self $c): float => $c->full, $curves)));
     }
 
-    /** How far the sound was pulled down at most, as a gain without make-up. */
-    public function reduction(): float
+    /**
+     * How far the sound was pulled down at most in each stretch of a segment, as gains without make-up.
+     *
+     * @param int $every frames of a stretch, a whole number of steps
+     *
+     * @return list<float>
+     */
+    public function reductions(int $frames, int $every): array
     {
-        return ([] === $this->targets ? $this->start : min($this->start, min($this->targets))) / $this->full;
+        $lowest = [];
+        $from = $this->start;
+        for ($at = 0; $at < $frames; $at += $every) {
+            $targets = \array_slice($this->targets, intdiv($at, self::STEP), intdiv($every, self::STEP));
+            $lowest[] = min([$from, ...$targets]) / $this->full;
+            $from = [] === $targets ? $from : $targets[\count($targets) - 1];
+        }
+
+        return $lowest;
     }
 }

@@ -15,7 +15,7 @@ final class Meters
     private array $mix = [];
     /** @var array<int, array<string, list<float>>> by segment and line of the mixer */
     private array $channels = [];
-    /** @var array<int, array<string, float>> by segment, lowest gain in dB */
+    /** @var array<int, array<string, list<float>>> by segment, lowest gains in dB */
     private array $reductions = [];
 
     public function __construct(private readonly Beat $beat)
@@ -32,7 +32,7 @@ final class Meters
         foreach ($moment->levels as $id => $level) {
             $this->channels[$i][$id] = self::peaks($level, $columns, Decibels::toGain($this->beat->mixer->nodes[$id]->gainDb ?? 0.0));
         }
-        $this->reductions[$i] = array_map(static fn (float $gain): float => round(20.0 * log10(max($gain, 1e-4)), 1), $moment->reductions);
+        $this->reductions[$i] = array_map(static fn (array $gains): array => [] === $gains ? array_fill(0, $columns, 0.0) : array_map(static fn (float $gain): float => round(Decibels::fromGain(max($gain, 1e-4)), 1), $gains), $moment->reductions);
     }
 
     public function count(): int
@@ -45,12 +45,14 @@ final class Meters
     {
         ksort($this->mix);
         $channels = $reductions = [];
-        foreach (array_keys($this->mix) as $i) {
+        // An insert that rests says nothing.
+        $acting = array_keys(array_merge(...array_values($this->reductions)));
+        foreach ($this->mix as $i => $mix) {
             foreach ($this->channels[$i] as $id => $peaks) {
                 $channels[$id][] = $peaks;
             }
-            foreach ($this->reductions[$i] as $id => $decibels) {
-                $reductions[$id][] = $decibels;
+            foreach ($acting as $id) {
+                $reductions[$id][] = $this->reductions[$i][$id] ?? array_fill(0, intdiv(\count($mix), 2), 0.0);
             }
         }
 
@@ -58,7 +60,7 @@ final class Meters
             'every' => Rendered::PEAK_FRAMES,
             'mix' => array_merge(...array_values($this->mix)),
             'channels' => array_map(static fn (array $peaks): array => array_merge(...$peaks), $channels),
-            'reductions' => $reductions,
+            'reductions' => array_map(static fn (array $decibels): array => array_merge(...$decibels), $reductions),
         ];
     }
 

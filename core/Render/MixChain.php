@@ -20,7 +20,7 @@ use Pestle\Core\Mix\RecordingSum;
 final class MixChain
 {
     /** Changes when the same beat would sound different. */
-    private const ENGINE = 'pestle-6';
+    private const ENGINE = 'pestle-7';
 
     /** Among the states of lines; no line can be called so. */
     private const LIMITER = ' limiter';
@@ -238,7 +238,7 @@ final class MixChain
             $block = $pending->block();
             $ahead = null === $next ? StereoBlock::silence(Limiter::NEEDS) : self::head($next);
             [$curve, $after] = $this->limiter->gain($block, $ahead, $states[0]->numbers);
-            $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, [new InsertState($after)], null === $curve || [] === $curve ? [] : [new GainCurve(min($curve), [])]);
+            $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, [new InsertState($after)], null === $curve ? [] : [GainCurve::along($curve)]);
             $this->cache->keep($key, $mix, true);
         }
         $this->states[self::LIMITER] = $mix->states;
@@ -249,7 +249,7 @@ final class MixChain
             static fn (StereoBlock $sum): StereoBlock => Gain::curve($sum, $curve),
         );
 
-        return new Moment($pending->segment, $key, $mix, $pending->levels, [...$pending->reductions, 'limiter' => $mix->reductions[0] ?? 1.0], $stems);
+        return new Moment($pending->segment, $key, $mix, $pending->levels, [...$pending->reductions, 'limiter' => $mix->reductions[0] ?? []], $stems);
     }
 
     private static function head(Pending $next): StereoBlock
@@ -262,7 +262,7 @@ final class MixChain
     /**
      * @param array<string, Rendered> $rendered
      *
-     * @return array<string, float> by line and insert
+     * @return array<string, list<float>> by line and insert
      */
     private function reductions(array $rendered): array
     {

@@ -10,7 +10,7 @@ final readonly class Moment
     /**
      * @param string                     $key        the same key means the same sound
      * @param array<string, Rendered>    $levels     by line of the mixer, before its fader
-     * @param array<string, float>       $reductions lowest gain of each insert that gave one, by line and insert, and of the "limiter"
+     * @param array<string, list<float>> $reductions lowest gain of each insert that gave one, by line and insert, and of the "limiter", every Rendered::PEAK_FRAMES; empty where nothing was pulled down
      * @param array<string, StereoBlock> $stems      by name; together exactly the mix
      */
     public function __construct(

@@ -12,7 +12,7 @@ final class Pending
     /**
      * @param Rendered                   $master     before its fader
      * @param array<string, Rendered>    $levels
-     * @param array<string, float>       $reductions
+     * @param array<string, list<float>> $reductions
      * @param array<string, StereoBlock> $stems
      */
     public function __construct(

@@ -20,10 +20,10 @@ final class Rendered
     private const HEADER = 24;
 
     /**
-     * @param list<InsertState>     $states
-     * @param array<int, GainCurve> $curves     gain that was given, by the place of the insert
-     * @param array<int, float>     $reductions lowest gain of each of them
-     * @param list<float>|null      $peaks      null until somebody asks
+     * @param list<InsertState>       $states
+     * @param array<int, GainCurve>   $curves     gain that was given, by the place of the insert
+     * @param array<int, list<float>> $reductions lowest gain of each of them, every PEAK_FRAMES
+     * @param list<float>|null        $peaks      null until somebody asks
      */
     private function __construct(
         public readonly array $states,
@@ -42,7 +42,7 @@ final class Rendered
      */
     public static function of(?StereoBlock $block, int $frames, array $states, array $curves = []): self
     {
-        return new self($states, $frames, $curves, array_map(static fn (GainCurve $curve): float => $curve->reduction(), $curves), null, $block, null);
+        return new self($states, $frames, $curves, array_map(static fn (GainCurve $curve): array => $curve->reductions($frames, self::PEAK_FRAMES), $curves), null, $block, null);
     }
 
     public function isSilent(): bool
@@ -102,7 +102,7 @@ final class Rendered
         }
 
         return pack('V6', \count($this->states), \strlen($states), \count($this->peaks()), $this->frames, \strlen($this->packed()), \count($this->reductions))
-            .pack('e*', ...$this->peaks(), ...array_keys($this->reductions), ...array_values($this->reductions)).$states.$this->packed();
+            .pack('e*', ...$this->peaks(), ...array_keys($this->reductions), ...array_merge(...array_values($this->reductions))).$states.$this->packed();
     }
 
     public static function decode(string $bytes): ?self
@@ -112,7 +112,8 @@ final class Rendered
         }
         /** @var array{states: int, state: int, peaks: int, frames: int, sound: int, reductions: int} $head */
         $head = unpack('Vstates/Vstate/Vpeaks/Vframes/Vsound/Vreductions', $bytes);
-        $numbers = $head['peaks'] + 2 * $head['reductions'];
+        $columns = (int) ceil($head['frames'] / self::PEAK_FRAMES);
+        $numbers = $head['peaks'] + (1 + $columns) * $head['reductions'];
         // A file that was cut short is worth nothing; silence has no sound to check.
         if (\strlen($bytes) !== self::HEADER + 8 * $numbers + $head['state'] + $head['sound']) {
             return null;
@@ -127,12 +128,16 @@ final class Rendered
             $at += 4 + 8 * $own['numbers'];
         }
         $packed = substr($bytes, $at);
+        $reductions = [];
+        for ($k = 0; $k < $head['reductions']; ++$k) {
+            $reductions[(int) $values[$head['peaks'] + $k]] = \array_slice($values, $head['peaks'] + $head['reductions'] + $k * $columns, $columns);
+        }
 
         return new self(
             $states,
             $head['frames'],
             [],
-            array_combine(array_map(intval(...), \array_slice($values, $head['peaks'], $head['reductions'])), \array_slice($values, $head['peaks'] + $head['reductions'])),
+            $reductions,
             \array_slice($values, 0, $head['peaks']),
             null,
             '' === $packed ? null : $packed,

@@ -94,6 +94,15 @@ final readonly class MixPage
         return ReadyChain::cases();
     }
 
+    /** @return array{id: string, gainDb: float, says: string} what an insert listens to, as it is drawn */
+    public function heard(string $line, InsertSettings $insert): array
+    {
+        $key = $insert->key();
+        $node = $this->mixer->nodes[$key ?? $line] ?? null;
+
+        return ['id' => $key ?? $line, 'gainDb' => $node->gainDb ?? 0.0, 'says' => (null === $key ? 'What comes out of '.($node->name ?? 'the master') : ($node->name ?? 'Silence')).' over the loop, and how far this pulls down.'];
+    }
+
     /** Whether another line could steer it. */
     public function isSteered(InsertSettings $insert): bool
     {

@@ -52,7 +52,7 @@ final class KettleSteamTest extends DemoBeatCase
         $least = 1.0;
         $peaks = [];
         foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, Passage::song($beat), $sounds), StemGrouping::Channel->stems($beat)) as $moment) {
-            $least = min($least, $moment->reductions['limiter']);
+            $least = min([$least, ...$moment->reductions['limiter']]);
             foreach ($moment->stems as $name => $block) {
                 $peaks[$name] = max($peaks[$name] ?? 0.0, $block->peak());
             }

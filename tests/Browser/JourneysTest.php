@@ -343,6 +343,8 @@ final class JourneysTest extends PageCase
         // While both play it is told how far it steps back.
         $this->keys(' ');
         $this->wait("parseFloat(document.querySelector('.full [data-reduction]').textContent.replace('\u2212', '-')) < -6", 30);
+        self::assertEqualsWithDelta(-24.0, $this->script("return document.querySelector('pestle-trace').lowest"), 0.5);
+        self::assertGreaterThan(1000, $this->script("const c = document.querySelector('pestle-trace canvas'); return c.getContext('2d').getImageData(0, 0, c.width, c.height).data.filter((v, i) => i % 4 === 3 && v > 200).length"));
         $this->keys(' ');
 
         $this->click('[data-channel=c2] .name');
