@@ -16,6 +16,7 @@ import './microphone.js';
 import './song.js';
 import './elements/notes.js';
 import './mix.js';
+import './mix-rows.js';
 import './deliver.js';
 import './beats.js';
 import './elements/lanes.js';

@@ -72,6 +72,7 @@ final class Changes
         'own-channel' => Change\OwnChannel::class,
         'kit-group' => Change\KitGroup::class,
         'add-insert' => Change\AddInsert::class,
+        'set-bands' => Change\SetBands::class,
         'copy-inserts' => Change\CopyInserts::class,
         'set-insert' => Change\SetInsert::class,
         'remove-insert' => Change\RemoveInsert::class,

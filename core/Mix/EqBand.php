@@ -18,6 +18,7 @@ final readonly class EqBand implements Settable
         public float $gainDb = 0.0,
         public float $q = 0.71,
         public bool $on = false,
+        public EqSlope $slope = EqSlope::Twelve,
     ) {
     }
 
@@ -29,6 +30,7 @@ final readonly class EqBand implements Settable
             'gainDb' => Parameter::number('Gain', 'dB', -18.0, 18.0, 0.0, 0.5, moves: true),
             'q' => Parameter::number('Q', '', 0.3, 10.0, 0.71, 0.01, 2, true),
             'on' => Parameter::onOff('Band'),
+            'slope' => Parameter::choice('Slope', EqSlope::Twelve),
         ];
     }
 
@@ -49,20 +51,21 @@ final readonly class EqBand implements Settable
         return $this->on && ($this->shape->isPass() || 0.0 !== $this->gainDb);
     }
 
-    public function biquad(float $sampleRate): Biquad
+    /** @return non-empty-list<Biquad> sections in series: one, and for steep cuts more */
+    public function sections(float $sampleRate): array
     {
         return match ($this->shape) {
-            EqShape::HighPass => Biquad::highPass($this->hz, $this->q, $sampleRate),
-            EqShape::LowPass => Biquad::lowPass($this->hz, $this->q, $sampleRate),
-            EqShape::LowShelf => Biquad::lowShelf($this->hz, $this->q, $this->gainDb, $sampleRate),
-            EqShape::HighShelf => Biquad::highShelf($this->hz, $this->q, $this->gainDb, $sampleRate),
-            EqShape::Peak => Biquad::peaking($this->hz, $this->q, $this->gainDb, $sampleRate),
+            EqShape::HighPass => array_map(fn (float $q): Biquad => Biquad::highPass($this->hz, $q, $sampleRate), $this->slope->qualities($this->q)) ?: [Biquad::gentleHighPass($this->hz, $sampleRate)],
+            EqShape::LowPass => array_map(fn (float $q): Biquad => Biquad::lowPass($this->hz, $q, $sampleRate), $this->slope->qualities($this->q)) ?: [Biquad::gentleLowPass($this->hz, $sampleRate)],
+            EqShape::LowShelf => [Biquad::lowShelf($this->hz, $this->q, $this->gainDb, $sampleRate)],
+            EqShape::HighShelf => [Biquad::highShelf($this->hz, $this->q, $this->gainDb, $sampleRate)],
+            EqShape::Peak => [Biquad::peaking($this->hz, $this->q, $this->gainDb, $sampleRate)],
         };
     }
 
     public function with(array $changed): static
     {
-        /** @var array{shape: EqShape, hz: float, gainDb: float, q: float, on: bool} $all */
+        /** @var array{shape: EqShape, hz: float, gainDb: float, q: float, on: bool, slope: EqSlope} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -72,7 +75,7 @@ final readonly class EqBand implements Settable
     public function toArray(): array
     {
         /** @var array<string, bool|float|string> $plain */
-        $plain = [...get_object_vars($this), 'shape' => $this->shape->value];
+        $plain = [...get_object_vars($this), 'shape' => $this->shape->value, 'slope' => $this->slope->value];
 
         return $plain;
     }

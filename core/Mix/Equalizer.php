@@ -9,29 +9,34 @@ use Pestle\Core\Signal\Grid;
 
 /**
  * Second-order sections in series over both sides, two at a time in one loop (transposed direct form II). Its state has
- * a place for every band, so that it goes on where one is switched; bands that do not act are at rest.
+ * a place for every section a band may have, so that it goes on where one is switched; what does not act is at rest.
  */
 final readonly class Equalizer implements Insert
 {
     /** Values of state a section: left s1 s2, right s1 s2. */
     private const VALUES = 4;
 
-    /** @param array<int, Biquad> $sections those that act, by the number of their band */
-    private function __construct(private int $bands, public array $sections)
+    /** @param array<int, Biquad> $sections those that act, by their place */
+    private function __construct(private int $places, public array $sections)
     {
     }
 
     /** @param list<EqBand> $bands */
     public static function of(array $bands, float $sampleRate): self
     {
-        $active = array_filter($bands, static fn (EqBand $band): bool => $band->isActive());
+        $sections = [];
+        foreach ($bands as $i => $band) {
+            foreach ($band->isActive() ? $band->sections($sampleRate) : [] as $k => $section) {
+                $sections[EqSlope::MOST_SECTIONS * $i + $k] = $section;
+            }
+        }
 
-        return new self(\count($bands), array_map(static fn (EqBand $band): Biquad => $band->biquad($sampleRate), $active));
+        return new self(EqSlope::MOST_SECTIONS * \count($bands), $sections);
     }
 
     public function rest(): InsertState
     {
-        return new InsertState(array_fill(0, self::VALUES * $this->bands, 0.0));
+        return new InsertState(array_fill(0, self::VALUES * $this->places, 0.0));
     }
 
     public function process(StereoBlock $in, ?StereoBlock $key, InsertState $state, int $at): array
@@ -71,8 +76,8 @@ final readonly class Equalizer implements Insert
     public function stateOf(array $sections, InsertState $state): array
     {
         $own = [];
-        foreach (array_keys($sections) as $band) {
-            array_push($own, ...\array_slice($state->numbers, self::VALUES * $band, self::VALUES));
+        foreach (array_keys($sections) as $place) {
+            array_push($own, ...\array_slice($state->numbers, self::VALUES * $place, self::VALUES));
         }
 
         return $own;
@@ -85,8 +90,8 @@ final readonly class Equalizer implements Insert
     public function withState(InsertState $state, array $sections, array $own): InsertState
     {
         $numbers = $state->numbers;
-        foreach (array_keys($sections) as $k => $band) {
-            array_splice($numbers, self::VALUES * $band, self::VALUES, \array_slice($own, self::VALUES * $k, self::VALUES));
+        foreach (array_keys($sections) as $k => $place) {
+            array_splice($numbers, self::VALUES * $place, self::VALUES, \array_slice($own, self::VALUES * $k, self::VALUES));
         }
 
         return new InsertState($numbers);

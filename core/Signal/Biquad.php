@@ -94,6 +94,22 @@ final readonly class Biquad
         return self::of((1 + $cos) / 2, -1 - $cos, (1 + $cos) / 2, 1 + $alpha, -2 * $cos, 1 - $alpha);
     }
 
+    /** Of first order: 6 dB an octave, by the bilinear transform. */
+    public static function gentleHighPass(float $hz, float $sampleRate): self
+    {
+        $k = tan(\M_PI * min($hz, 0.49 * $sampleRate) / $sampleRate);
+
+        return self::of(1.0, -1.0, 0.0, 1.0 + $k, $k - 1.0, 0.0);
+    }
+
+    /** Of first order: 6 dB an octave, by the bilinear transform. */
+    public static function gentleLowPass(float $hz, float $sampleRate): self
+    {
+        $k = tan(\M_PI * min($hz, 0.49 * $sampleRate) / $sampleRate);
+
+        return self::of($k, $k, 0.0, 1.0 + $k, $k - 1.0, 0.0);
+    }
+
     public static function bandPass(float $hz, float $q, float $sampleRate): self
     {
         [$cos, $alpha] = self::angle($hz, $q, $sampleRate);

@@ -77,7 +77,7 @@ final class Drawing extends AbstractExtension
     public static function eqPath(EqualizerSettings $equalizer, int $width, int $height): string
     {
         $active = $equalizer->on ? array_filter($equalizer->bands, static fn (EqBand $band): bool => $band->isActive()) : [];
-        $filters = array_map(static fn (EqBand $band): Biquad => $band->biquad(44100.0), $active);
+        $filters = array_merge(...array_map(static fn (EqBand $band): array => $band->sections(44100.0), array_values($active)));
         $path = '';
         for ($x = 0; $x <= $width; $x += 2) {
             $hz = 20.0 * 1000.0 ** ($x / $width);

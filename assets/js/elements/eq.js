@@ -1,4 +1,4 @@
-// The equalizer: four handles on a response that PHP draws; the numbers of the chosen one below.
+// The equalizer: a handle for every band on a response that PHP draws; the numbers of the chosen one below.
 
 import { change } from '../changes.js';
 import { onPage } from '../page.js';
@@ -126,7 +126,7 @@ class Eq extends HTMLElement {
     }
 
     #fields(i, band) {
-        return { type: 'set', under: `${this.dataset.under}/bands/${i + 1}`, shape: band.shape, hz: Math.round(band.hz * 10) / 10, gainDb: Math.round(band.gainDb * 10) / 10, q: band.q, on: band.on ? 1 : 0 };
+        return { type: 'set', under: `${this.dataset.under}/bands/${i + 1}`, shape: band.shape, hz: Math.round(band.hz * 10) / 10, gainDb: Math.round(band.gainDb * 10) / 10, q: band.q, on: band.on ? 1 : 0, slope: band.slope };
     }
 
     /** Shape, numbers and switch of the chosen band. */
@@ -135,6 +135,7 @@ class Eq extends HTMLElement {
         if (!place) {
             return;
         }
+        this.#chosen = Math.min(this.#chosen, this.#bands.length - 1);
         const i = this.#chosen;
         const band = this.#bands[i];
         const send = (set) => change(this.#fields(i, { ...band, ...set }));
@@ -164,7 +165,15 @@ class Eq extends HTMLElement {
             shape.append(new Option(name, id, false, id === band.shape));
         }
         shape.addEventListener('change', () => send({ shape: shape.value, on: true }));
-        place.replaceChildren(on, shape, number('Hz', Math.round(band.hz), 'any', (hz) => ({ hz })), number('dB', band.gainDb.toFixed(1), 'any', (gainDb) => ({ gainDb })), number('Q', band.q.toFixed(2), 'any', (q) => ({ q })));
+        const slope = document.createElement('select');
+        slope.className = 'choose';
+        slope.setAttribute('aria-label', 'How steeply it falls, an octave');
+        slope.hidden = !band.shape.endsWith('pass');
+        for (const steep of JSON.parse(this.dataset.slopes)) {
+            slope.append(new Option(steep, steep, false, steep === band.slope));
+        }
+        slope.addEventListener('change', () => send({ slope: slope.value, on: true }));
+        place.replaceChildren(on, shape, slope, number('Hz', Math.round(band.hz), 'any', (hz) => ({ hz })), number('dB', band.gainDb.toFixed(1), 'any', (gainDb) => ({ gainDb })), number('Q', band.q.toFixed(2), 'any', (q) => ({ q })));
     }
 }
 

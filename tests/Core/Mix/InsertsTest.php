@@ -3,10 +3,16 @@
 namespace Pestle\Tests\Core\Mix;
 
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Mix\ChorusSettings;
 use Pestle\Core\Mix\DelaySettings;
 use Pestle\Core\Mix\DuckerSettings;
+use Pestle\Core\Mix\EqBand;
+use Pestle\Core\Mix\EqShape;
+use Pestle\Core\Mix\EqSlope;
+use Pestle\Core\Mix\EqualizerSettings;
 use Pestle\Core\Mix\FilterSettings;
 use Pestle\Core\Mix\GateSettings;
 use Pestle\Core\Mix\InsertKind;
@@ -23,10 +29,12 @@ use Pestle\Core\Mix\Timing;
 use Pestle\Core\Mix\TransientsSettings;
 use Pestle\Core\Mix\TremoloSettings;
 use Pestle\Core\Mix\TremoloStyle;
+use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\Fft;
 use Pestle\Core\Signal\Noise;
 use Pestle\Core\Signal\Peak;
 use Pestle\Core\Theory\Tempo;
+use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -47,6 +55,7 @@ final class InsertsTest extends TestCase
         yield 'ring' => [new TremoloSettings('i1', true, TremoloStyle::Ring, NoteLength::Free, 4.0, 2, 613.0, 80.0)];
         yield 'echoes nearer than a block' => [new DelaySettings('i1', true, NoteLength::Free, 3, 3.0, 90.0, 20.0, 20000.0, false, 50.0, 12.0)];
         yield 'folded' => [new SaturationSettings('i1', true, SaturationCurve::Folded, 20.0, 4000.0, 70.0)];
+        yield 'steep cuts' => [new EqualizerSettings('i1', [new EqBand(EqShape::HighPass, 90.0, 0.0, 0.71, true, EqSlope::FortyEight), new EqBand(EqShape::Peak, 900.0, 6.0, 2.0, true), new EqBand(EqShape::LowPass, 6000.0, 0.0, 0.9, true, EqSlope::ThirtySix)])];
         yield 'hard' => [new SaturationSettings('i1', true, SaturationCurve::Hard, 14.0)];
     }
 
@@ -120,6 +129,30 @@ final class InsertsTest extends TestCase
             $beside = $hz > 60.0 && $hz < 20000.0 && abs($hz - 3520.0 * round($hz / 3520.0)) > 30.0 ? max($beside, $m) : $beside;
         }
         self::assertLessThan(-80.0, 20.0 * log10($beside / max([0.0, ...$magnitudes])));
+    }
+
+    /** 3 dB less at its frequency, then what it says an octave, far enough from the edge. */
+    #[DataProvider('slopes')]
+    public function testACutFallsAsSteeplyAsItSays(EqSlope $slope): void
+    {
+        $perOctave = (float) $slope->value;
+        foreach ([[EqShape::HighPass, 2000.0, 0.5], [EqShape::LowPass, 200.0, 2.0]] as [$shape, $hz, $towards]) {
+            $sections = (new EqBand($shape, $hz, 0.0, 0.71, true, $slope))->sections(self::RATE);
+            $at = static fn (float $f): float => array_sum(array_map(static fn (Biquad $b): float => $b->responseDb($f, self::RATE), $sections));
+            self::assertEqualsWithDelta(-3.0, $at($hz), 0.1);
+            self::assertEqualsWithDelta(0.0, $at($hz / $towards ** 5), 0.1);
+            self::assertEqualsWithDelta(-$perOctave, $at($hz * $towards ** 3) - $at($hz * $towards ** 2), 0.05 * $perOctave);
+        }
+        $beat = RandomBeats::changed(Beat::empty('Cuts'), [['type' => 'add-insert', 'node' => 'drums', 'kind' => 'equalizer'], ['type' => 'set-bands', 'node' => 'drums', 'insert' => 'i2', 'count' => 6], ['type' => 'set', 'under' => 'mixer/drums/inserts/i2/bands/6', 'shape' => 'low-pass', 'slope' => $slope->value, 'on' => 1]]);
+        self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+    }
+
+    /** @return iterable<string, array{EqSlope}> */
+    public static function slopes(): iterable
+    {
+        foreach (EqSlope::cases() as $slope) {
+            yield $slope->value => [$slope];
+        }
     }
 
     public function testNoteLengthsAreHalvedAndDoubledWhereThatCanBeCounted(): void
