@@ -17,6 +17,7 @@ import './song.js';
 import './elements/notes.js';
 import './mix.js';
 import './mix-rows.js';
+import './measure.js';
 import './deliver.js';
 import './beats.js';
 import './elements/lanes.js';

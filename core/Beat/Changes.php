@@ -73,6 +73,7 @@ final class Changes
         'kit-group' => Change\KitGroup::class,
         'add-insert' => Change\AddInsert::class,
         'set-bands' => Change\SetBands::class,
+        'stage-gains' => Change\StageGains::class,
         'copy-inserts' => Change\CopyInserts::class,
         'set-insert' => Change\SetInsert::class,
         'remove-insert' => Change\RemoveInsert::class,

@@ -100,10 +100,11 @@ final class Engine
         return yield from match ($text('op')) {
             'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('what'), $text('have')),
             'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('count', 8)),
+            'measure' => $this->measure(BeatCodec::decode($text('beat')), $text('what')),
             'pad', 'note' => $this->struck($request, \array_key_exists('piece', $request) ? $number('piece', 0) : null, fn (): Struck => 'pad' === $text('op')
                 ? $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127), $number('turn', 0), $text('grade'))
                 : $this->note(BeatCodec::decode($text('beat')), $text('part'), $number('pitch', 60), $number('velocity', 127), $number('turn', 0))),
-            default => throw new InvalidChange('The engine knows loop, piece, pad and note.'),
+            default => throw new InvalidChange('The engine knows loop, piece, measure, pad and note.'),
         };
     }
 
@@ -207,6 +208,26 @@ final class Engine
             'ticks' => '' === $what ? 0 : Passage::of($beat, $what, true)->ticks,
             'meters' => $meters->all(),
         ], $sound];
+    }
+
+    /**
+     * How loud the whole beat is, or a section once through.
+     *
+     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
+     */
+    private function measure(Beat $beat, string $what): \Generator
+    {
+        if ('' !== $what && !self::has($beat, $what)) {
+            return [['gone' => true], ''];
+        }
+        $plan = Plan::song($beat, '' === $what ? Passage::song($beat) : [[$what, 1]], $this->sounds);
+        $measured = new Measured($beat);
+        foreach ($this->renderer->stream($plan) as $moment) {
+            $measured->add($moment);
+            yield;
+        }
+
+        return [$measured->all(), ''];
     }
 
     /** A page may ask while what it plays is being deleted: that is no error. */

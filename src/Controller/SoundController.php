@@ -64,6 +64,18 @@ final class SoundController extends AbstractController
         ]);
     }
 
+    /** How loud the whole beat is, or a section once through: as JSON. */
+    #[Route('/beats/{beat}/measure', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
+    public function measure(BeatRecord $record, Request $request): Response
+    {
+        [$answer] = $this->sound->ask(['op' => 'measure', 'beat' => $this->beats->json($record), 'what' => $request->query->getString('what')]);
+        if (\is_string($answer['error'] ?? null)) {
+            throw new InvalidChange($answer['error']);
+        }
+
+        return $this->json($answer, 200, ['Cache-Control' => 'no-store']);
+    }
+
     /** A note of an instrument; the key in the address changes with its sound. */
     #[Route('/beats/{beat}/keys/{part}/{pitch}/{key}', requirements: ['beat' => '\d{1,9}', 'part' => 'part-\d{1,3}', 'pitch' => '\d{1,3}', 'key' => '[0-9a-f]{16}'], methods: 'GET')]
     public function note(BeatRecord $record, string $part, int $pitch, string $key, Request $request): Response

@@ -2,14 +2,17 @@
 
 namespace Pestle\Tests\Core\Render;
 
+use Pestle\Core\Analysis\LoudnessMeter;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Mix\Gain;
 use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
@@ -191,6 +194,40 @@ final class RoutingTest extends TestCase
         $steered = RandomBeats::changed(self::$beat, [['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i2', 'key' => 'c2'], ['type' => 'set', 'mixer/c1/inserts/i2/on' => 1], ['type' => 'set-insert', 'node' => 'c2', 'insert' => 'i2', 'key' => 'c1']]);
         $this->expectExceptionMessageMatches('/^(Tone|Hit) would go round in a circle/');
         RandomBeats::changed($steered, [['type' => 'set', 'mixer/c2/inserts/i2/on' => 1]]);
+    }
+
+    /** Channels lower and the master higher: what is pressed, saturated and shared behind the faders sounds as before. */
+    public function testGainsAreStagedWithoutBeingHeard(): void
+    {
+        $made = [
+            ['type' => 'set', 'under' => 'mixer/drums/inserts/i1', 'on' => 1, 'thresholdDb' => -30, 'ratio' => 4],
+            ['type' => 'add-insert', 'node' => 'drums', 'kind' => 'saturation'],
+            ['type' => 'add-node', 'kind' => 'return', 'id' => 'r1', 'name' => 'Squeezed', 'from' => 'c1'],
+            ['type' => 'set', 'under' => 'mixer/c1/sends/r1', 'gainDb' => -6, 'beforeFader' => 1],
+            ['type' => 'add-insert', 'node' => 'r1', 'kind' => 'compressor'],
+            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => -3, 'inserts/i1/on' => 1, 'inserts/i1/thresholdDb' => -24],
+        ];
+        $before = self::song($made);
+        $after = self::song([...$made, ['type' => 'stage-gains', 'byDb' => -7.3]]);
+        $apart = static fn (StereoBlock $a, StereoBlock $b): float => max([0.0, ...array_map(static fn (float $x, float $y): float => abs($x - $y), $a->left, $b->left)]);
+        self::assertGreaterThan(0.05, $before->peak());
+        self::assertLessThan(0.001, $apart($before, $after));
+        self::assertGreaterThan(0.01, $apart($before, self::song([...$made, ['type' => 'set', 'under' => 'mixer/master/inserts/i1', 'thresholdDb' => -16.7]])));
+        $levels = static function (Beat $beat): array {
+            [$answer] = (new Engine(new SampleLibrary(self::$folder), SegmentCache::none()))->answer(['op' => 'measure', 'beat' => BeatCodec::encode($beat), 'what' => 's1']);
+
+            return $answer;
+        };
+        [$told, $staged] = [$levels(RandomBeats::changed(self::$beat, $made)), $levels(RandomBeats::changed(self::$beat, [...$made, ['type' => 'stage-gains', 'byDb' => -7.3]]))];
+        self::assertEqualsWithDelta($told['integratedLufs'], $staged['integratedLufs'], 0.11);
+        self::assertIsArray($told['peaksDb']);
+        self::assertIsArray($staged['peaksDb']);
+        self::assertIsFloat($told['peaksDb']['c1']);
+        self::assertEqualsWithDelta($told['peaksDb']['c1'] - 7.3, $staged['peaksDb']['c1'], 0.11);
+        $meter = new LoudnessMeter(Beat::SAMPLE_RATE);
+        $meter->add($before);
+        self::assertEqualsWithDelta($meter->integratedLufs(), $told['integratedLufs'], 0.06);
+        self::assertEqualsWithDelta($meter->truePeakDb(), $told['truePeakDb'], 0.06);
     }
 
     /** @return array<string, mixed> */

@@ -1,0 +1,101 @@
+<?php
+
+namespace Pestle\Core\Beat\Change;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Mix\FaderPlace;
+use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Mix\Master;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Mix\SaturationSettings;
+use Pestle\Core\Mix\Send;
+use Pestle\Core\Theory\Settable;
+
+/**
+ * All channels louder or softer by as much, the master the other way: balance and sound stay. Thresholds behind the
+ * faders move along, and what saturates is driven as before; a converter's steps do not move.
+ */
+final readonly class StageGains implements Change
+{
+    private function __construct(private float $byDb)
+    {
+    }
+
+    public static function from(Fields $fields): self
+    {
+        return new self($fields->number('byDb', -40.0, 40.0));
+    }
+
+    public function apply(Beat $beat): Beat
+    {
+        $mixer = $beat->mixer;
+        foreach ($mixer->nodes as $node) {
+            $mixer = $mixer->withLine(NodeKind::Channel === $node->kind ? $this->channel($node) : $this->behind($node));
+        }
+        $master = FaderPlace::Before === $mixer->master->fader ? $mixer->master : $this->behind($mixer->master);
+
+        return $beat->withMixer($mixer->withLine(self::moved($master, 'gainDb', -$this->byDb)));
+    }
+
+    private function channel(Node $node): Node
+    {
+        $sends = array_map(fn (Send $send): Send => $send->beforeFader ? self::moved($send, 'gainDb', $this->byDb) : $send, $node->sends);
+
+        return self::moved($node->with(['sends' => $sends]), 'gainDb', $this->byDb);
+    }
+
+    /**
+     * @template T of Node|Master
+     *
+     * @param T $line
+     *
+     * @return T
+     */
+    private function behind(Node|Master $line): Node|Master
+    {
+        foreach ($line->inserts as $insert) {
+            // What another line steers hears that one before its fader.
+            if (null === $insert->key()) {
+                $line = $line->withInsert($this->insert($insert));
+            }
+        }
+
+        return $line;
+    }
+
+    private function insert(InsertSettings $insert): InsertSettings
+    {
+        return $insert instanceof SaturationSettings
+            ? self::moved(self::moved($insert, 'driveDb', -$this->byDb), 'outputDb', $this->byDb)
+            : self::moved($insert, 'thresholdDb', $this->byDb);
+    }
+
+    /**
+     * As far as its range goes.
+     *
+     * @template T of Settable
+     *
+     * @param T $what
+     *
+     * @return T
+     */
+    private static function moved(Settable $what, string $field, float $byDb): Settable
+    {
+        $parameter = $what::parameters()[$field] ?? null;
+        $value = $what->settings()[$field] ?? null;
+
+        return null === $parameter || !\is_float($value) ? $what : $what->with([$field => max($parameter->least, min($parameter->most, round($value + $byDb, 1)))]);
+    }
+
+    public function label(Beat $beat): string
+    {
+        return \sprintf('All channels by %+.1f dB, the master by %+.1f dB', $this->byDb, -$this->byDb);
+    }
+
+    public function touches(): array
+    {
+        return ['mixer'];
+    }
+}
