@@ -98,9 +98,9 @@ final readonly class MixPage
     public function heard(string $line, InsertSettings $insert): array
     {
         $key = $insert->key();
-        $node = $this->mixer->nodes[$key ?? $line] ?? null;
+        $heard = $this->mixer->line($key ?? $line);
 
-        return ['id' => $key ?? $line, 'gainDb' => $node->gainDb ?? 0.0, 'says' => (null === $key ? 'What comes out of '.($node->name ?? 'the master') : ($node->name ?? 'Silence')).' over the loop, and how far this pulls down.'];
+        return ['id' => $key ?? $line, 'gainDb' => $heard->gainDb ?? 0.0, 'says' => (null === $key ? 'What comes out of '.($heard instanceof Node ? $heard->name : 'the master') : ($heard instanceof Node ? $heard->name : 'Silence')).' before its fader over the loop, and how far this pulls down.'];
     }
 
     /** Whether another line could steer it. */

@@ -251,8 +251,8 @@ final class WorkspacesTest extends PageCase
         self::assertStringContainsString('01 Stall - 86 BPM', $this->text('[data-stem-names=part]'));
         $this->click('#deliver-form .btn.main');
         $this->wait("document.querySelector('#deliveries .delivery')?.textContent.includes('up to the mix')", 60);
-        // Only one part plays in them: of the stems that stay silent there is none.
-        self::assertStringContainsString('The 1 stem adds up to the mix exactly', $this->text('#deliveries .delivery'));
+        // Only one part plays in them, and the return it is sent to: of the stems that stay silent there is none.
+        self::assertStringContainsString('The 2 stems add up to the mix exactly', $this->text('#deliveries .delivery'));
         $this->undo(13);
         $this->assertNoErrors();
     }

@@ -130,7 +130,7 @@ final class Recordings
             }
         }
 
-        return $this->write('chords', $seed, $score, 16 * $beat, ['key' => self::TONICS[$tonic].($minor ? ' minor' : ' major')], $this->banks[mt_rand(0, \count($this->banks) - 1)]);
+        return $this->write('chords', $seed, $score, 16 * $beat, ['bpm' => 60.0 / $beat, 'key' => self::TONICS[$tonic].($minor ? ' minor' : ' major')], $this->banks[mt_rand(0, \count($this->banks) - 1)]);
     }
 
     /** @return array<string, mixed> */

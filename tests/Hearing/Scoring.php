@@ -71,12 +71,13 @@ final class Scoring
      */
     public static function chords(array $truths): array
     {
-        $sum = $tuned = 0.0;
+        $sum = $tuned = $inTime = 0.0;
         foreach ($truths as $path) {
             $truth = Truth::read($path);
             $right = Key::named($truth->key);
             $heard = Heard::in(SoundFile::open($truth->file));
             $found = $heard->key?->key;
+            $inTime += abs(($heard->tempo->bpm ?? 0.0) / $truth->bpm - 1.0) <= 0.04 ? 1 : 0;
             $tuned += abs($heard->chroma->cents - $truth->cents) <= 10.0 ? 1 : 0;
             $apart = null === $found ? -1 : ($found->tonic - $right->tonic + 12) % 12;
             $sum += match (true) {
@@ -88,7 +89,7 @@ final class Scoring
             };
         }
 
-        return ['key score' => $sum / \count($truths), 'tuning within 10 cents' => $tuned / \count($truths)];
+        return ['key score' => $sum / \count($truths), 'tuning within 10 cents' => $tuned / \count($truths), 'tempo of chord loops within 4 %' => $inTime / \count($truths)];
     }
 
     /**
