@@ -28,32 +28,42 @@ export function place(db) {
     return Math.max(0, Math.min(1, (db - FLOOR_DB) / (12 - FLOOR_DB)));
 }
 
-/** Two bars with a held peak; `top` is the level at the right end. */
-export function drawBars(canvas, left, right, top = 0, hold = true) {
-    const context = canvas.getContext('2d');
+/** What stands on a canvas: what would be drawn the same is not drawn again. */
+const drawn = new WeakMap();
+
+/** Two bars with a held peak; `top` is the level at the right end. A canvas that was emptied is drawn with `anew`. */
+export function drawBars(canvas, left, right, top = 0, anew = false) {
     const { width, height } = canvas;
+    const levels = [left, right].map((value, side) => {
+        const key = `${canvas.id || canvas.dataset.meter}/${side}`;
+        const db = decibels(value);
+        const held = Math.max(db, (holds.get(key) ?? FLOOR_DB) - 0.25, FLOOR_DB);
+        holds.set(key, held);
+
+        return [db, held];
+    });
+    const looks = `${levels} ${top} ${width} ${height} ${colour('sunk')}`;
+    if (!anew && drawn.get(canvas) === looks) {
+        return;
+    }
+    drawn.set(canvas, looks);
+    const context = canvas.getContext('2d');
     context.clearRect(0, 0, width, height);
     const bar = height * 0.3;
-    [left, right].forEach((value, side) => {
+    levels.forEach(([db, held], side) => {
         const y = side === 0 ? height * 0.1 : height * 0.58;
         const at = (db) => Math.max(0, Math.min(1, (db - FLOOR_DB) / (top - FLOOR_DB))) * width;
         context.fillStyle = colour('sunk');
         context.beginPath();
         context.roundRect(0, y, width, bar, bar / 2);
         context.fill();
-        const db = decibels(value);
         context.fillStyle = db > -0.5 ? colour('paprika') : colour('basil');
         context.beginPath();
         context.roundRect(0, y, at(db), bar, bar / 2);
         context.fill();
-        if (hold) {
-            const key = `${canvas.id || canvas.dataset.meter}/${side}`;
-            const held = Math.max(db, (holds.get(key) ?? FLOOR_DB) - 0.25);
-            holds.set(key, held);
-            if (held > FLOOR_DB + 1) {
-                context.fillStyle = colour('ink');
-                context.fillRect(at(held), y - 2, 3, bar + 4);
-            }
+        if (held > FLOOR_DB + 1) {
+            context.fillStyle = colour('ink');
+            context.fillRect(at(held), y - 2, 3, bar + 4);
         }
     });
 }

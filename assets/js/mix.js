@@ -9,12 +9,13 @@ function frame() {
         const now = player.meters();
         for (const canvas of document.querySelectorAll('canvas[data-meter]')) {
             const box = canvas.parentElement.getBoundingClientRect();
-            if (canvas.width !== Math.round(box.width * 2)) {
+            const resized = canvas.width !== Math.round(box.width * 2);
+            if (resized) {
                 canvas.width = Math.round(box.width * 2);
                 canvas.height = Math.round(box.height * 2);
             }
             const peaks = canvas.dataset.meter === 'master' ? now?.meters.mix : now?.meters.channels[canvas.dataset.meter];
-            drawBars(canvas, peaks?.[2 * now.column] ?? 0, peaks?.[2 * now.column + 1] ?? 0, 12);
+            drawBars(canvas, peaks?.[2 * now.column] ?? 0, peaks?.[2 * now.column + 1] ?? 0, 12, resized);
         }
         for (const label of document.querySelectorAll('[data-reduction]')) {
             const steps = now?.meters.reductions[label.dataset.reduction];

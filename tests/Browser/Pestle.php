@@ -11,6 +11,8 @@ final class Pestle
     public readonly string $address;
     /** @var resource */
     private $supervisor;
+    /** @var array<int, string> folders with data to start from, without and with the demo beat */
+    private static array $filled = [];
 
     public function __construct(bool $demo)
     {
@@ -19,15 +21,30 @@ final class Pestle
         $port = Chrome::freePort();
         $this->address = 'http://127.0.0.1:'.$port;
         $environment = ['PESTLE_DATA' => $this->data, 'PATH' => (string) getenv('PATH')];
-        $commands = [['doctrine:migrations:migrate', '-n', '-q'], ...($demo ? [['pestle:demo', 'Kettle Steam']] : [])];
-        foreach ($commands as $arguments) {
-            $process = proc_open([\PHP_BINARY, $root.'/bin/console', ...$arguments], [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, null, $environment);
-            if (false === $process || 0 !== proc_close($process)) {
-                throw new \RuntimeException('The data of the test could not be made: '.implode(' ', $arguments));
-            }
-        }
+        self::fill($this->data, $demo);
         $this->supervisor = proc_open([\PHP_BINARY, $root.'/bin/supervise', (string) $port], [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, null, $environment) ?: throw new \RuntimeException();
         $this->waitForServer();
+    }
+
+    /** Migrations and the demo beat take seconds: they are made once and copied. */
+    private static function fill(string $folder, bool $demo): void
+    {
+        $made = self::$filled[(int) $demo] ?? null;
+        if (null === $made) {
+            $made = Sounds::folder();
+            $environment = ['PESTLE_DATA' => $made, 'PATH' => (string) getenv('PATH')];
+            foreach ([['doctrine:migrations:migrate', '-n', '-q'], ...($demo ? [['pestle:demo', 'Kettle Steam']] : [])] as $arguments) {
+                $process = proc_open([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/console', ...$arguments], [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, null, $environment);
+                if (false === $process || 0 !== proc_close($process)) {
+                    throw new \RuntimeException('The data of the test could not be made: '.implode(' ', $arguments));
+                }
+            }
+            self::$filled[(int) $demo] = $made;
+        }
+        exec('cp -a '.escapeshellarg($made.'/.').' '.escapeshellarg($folder), $_, $failed);
+        if (0 !== $failed) {
+            throw new \RuntimeException('The data of the test could not be copied.');
+        }
     }
 
     public function stop(): void

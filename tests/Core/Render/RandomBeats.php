@@ -235,6 +235,17 @@ final class RandomBeats
         return self::changed($beat, $changes);
     }
 
+    /** Without inserts: where the mixer is not what is tried. */
+    public static function dry(Beat $beat): Beat
+    {
+        $mixer = $beat->mixer;
+        foreach ([...array_values($mixer->nodes), $mixer->master] as $line) {
+            $mixer = $mixer->withLine($line->with(['inserts' => []]));
+        }
+
+        return $beat->with(['mixer' => $mixer, 'curves' => []]);
+    }
+
     /** @param list<array<string, mixed>> $changes */
     public static function changed(Beat $beat, array $changes): Beat
     {
