@@ -11,6 +11,7 @@ enum InsertKind: string
     case Ducker = 'ducker';
     case Transients = 'transients';
     case Saturation = 'saturation';
+    case Harmonics = 'harmonics';
     case OldConverter = 'old-converter';
     case Filter = 'filter';
     case Chorus = 'chorus';
@@ -39,6 +40,7 @@ enum InsertKind: string
             self::Ducker => 'steps back while another sound plays',
             self::Transients => 'attacks and tails, each louder or softer',
             self::Saturation => 'overtones: warm, folded or hard',
+            self::Harmonics => 'overtones of highs or lows, added',
             self::OldConverter => 'few bits, low rate',
             self::Filter => 'sweeps by itself or with loudness',
             self::Chorus => 'doubled and moved: chorus, flanger, vibrato',
@@ -60,6 +62,7 @@ enum InsertKind: string
             self::Ducker => new DuckerSettings($id),
             self::Transients => new TransientsSettings($id),
             self::Saturation => new SaturationSettings($id),
+            self::Harmonics => new HarmonicsSettings($id),
             self::OldConverter => new OldConverterSettings($id),
             self::Filter => new FilterSettings($id),
             self::Chorus => new ChorusSettings($id),

@@ -16,6 +16,8 @@ enum ReadyChain: string
     case Crushed = 'crushed';
     case Snap = 'snap';
     case LowEnd = 'low-end';
+    case SmallSpeakers = 'small-speakers';
+    case Air = 'air';
     case WornSample = 'worn-sample';
     case WideKeys = 'wide-keys';
     case DubEcho = 'dub-echo';
@@ -38,6 +40,8 @@ enum ReadyChain: string
             self::Crushed => 'for a return: drums pressed flat, to be mixed in',
             self::Snap => 'attacks forward, tails short',
             self::LowEnd => 'lows lifted and cleared, in the middle',
+            self::SmallSpeakers => 'a bass that is told without its lows',
+            self::Air => 'edge above what is there already',
             self::WornSample => 'few bits, dull, a little movement',
             self::WideKeys => 'doubled to both sides, lows in the middle',
             self::DubEcho => 'dotted echoes that grow dull',
@@ -59,6 +63,8 @@ enum ReadyChain: string
             self::Crushed => [new CompressorSettings('i0', true, -36.0, 12.0, 2.0, 90.0, 12.0), new SaturationSettings('i0', true, SaturationCurve::Soft, 12.0)],
             self::Snap => [new TransientsSettings('i0', true, 50.0, -30.0)],
             self::LowEnd => [new EqualizerSettings('i0', [new EqBand(EqShape::HighPass, 28.0, 0.0, 0.71, true), new EqBand(EqShape::LowShelf, 80.0, 3.0, 0.8, true), new EqBand(EqShape::Peak, 260.0, -2.5, 1.0, true), new EqBand(EqShape::HighShelf, 8000.0)]), new StereoSettings('i0', true, 100.0, 120.0)],
+            self::SmallSpeakers => [new HarmonicsSettings('i0', true, HarmonicsStyle::Deep, 110.0, 20.0, -10.0)],
+            self::Air => [new HarmonicsSettings('i0', true, HarmonicsStyle::Bright, 6000.0, 20.0, -14.0)],
             self::WornSample => [new OldConverterSettings('i0', true, 11.0, 24000.0, 40.0), new FilterSettings('i0', true, FilterShape::Low, 7500.0, 0.05), new ChorusSettings('i0', true, ChorusStyle::Vibrato, NoteLength::Free, 0.7, 8, 12.0)],
             self::WideKeys => [new ChorusSettings('i0', true, ChorusStyle::Chorus, NoteLength::Free, 0.5, 8, 45.0), new StereoSettings('i0', true, 130.0, 150.0)],
             self::DubEcho => [new DelaySettings('i0', true, NoteLength::Dotted, 2, 250.0, 55.0, 250.0, 3200.0, true, 30.0, 6.0)],

@@ -3,6 +3,7 @@
 namespace Pestle\Core\Mix;
 
 use Pestle\Core\Signal\Biquad;
+use Pestle\Core\Signal\Grid;
 use Pestle\Core\Signal\HalfbandDesign;
 
 /**
@@ -36,6 +37,16 @@ final readonly class Saturator
     {
     }
 
+    /** What comes out of the curve for silence, which is taken away: to the bit what the loop makes of it. */
+    private function middle(): float
+    {
+        return match ($this->curve) {
+            self::SOFT => $this->bias / sqrt(1.0 + $this->bias ** 2),
+            self::HARD => max(-1.0, min(1.0, $this->bias)),
+            default => sin($this->bias),
+        };
+    }
+
     /** @return list<float> */
     public function rest(): array
     {
@@ -45,7 +56,7 @@ final readonly class Saturator
             default => -cos($this->bias),
         };
 
-        return [$this->bias, $fa, ...array_fill(0, self::STATES, 0.0)];
+        return Grid::state([$this->bias, $fa, ...array_fill(0, self::STATES, 0.0)]);
     }
 
     /**
@@ -56,7 +67,7 @@ final readonly class Saturator
      */
     public function through(array $signal, array $state): array
     {
-        return self::run($signal, $this->curve, $this->drive, $this->bias, $this->dry, $this->wet, Biquad::TINY, ...HalfbandDesign::ofThreeSteps(), ...$state);
+        return self::run($signal, $this->curve, $this->drive, $this->bias, $this->dry, $this->wet, $this->wet * $this->middle(), Biquad::TINY, ...HalfbandDesign::ofThreeSteps(), ...$state);
     }
 
     /**
@@ -65,7 +76,7 @@ final readonly class Saturator
      * @return array{list<float>, list<float>}
      */
     private static function run(
-        array $signal, int $curve, float $drive, float $bias, float $dry, float $wet, float $tiny,
+        array $signal, int $curve, float $drive, float $bias, float $dry, float $wet, float $offset, float $tiny,
         float $c0, float $c1, float $c2, float $c3, float $c4, float $c5, float $c6, float $c7,
         float $d0, float $d1, float $d2, float $d3, float $e0, float $e1, float $e2,
         float $a, float $fa,
@@ -155,7 +166,7 @@ final readonly class Saturator
                         $g = $b - $a;
                         $y = $g > 1e-5 || $g < -1e-5 ? ($fb - $fa) / $g : sin($b);
                     }
-                    $r0 = $dry * $r0 + $wet * $y;
+                    $r0 = $dry * $r0 + $wet * $y - $offset;
                     $a = $b;
                     $fa = $fb;
                     $b = $r1 * $drive + $bias;
@@ -176,7 +187,7 @@ final readonly class Saturator
                         $g = $b - $a;
                         $y = $g > 1e-5 || $g < -1e-5 ? ($fb - $fa) / $g : sin($b);
                     }
-                    $r1 = $dry * $r1 + $wet * $y;
+                    $r1 = $dry * $r1 + $wet * $y - $offset;
                     $a = $b;
                     $fa = $fb;
                     $p = $ha0;

@@ -10,6 +10,8 @@ use Pestle\Core\Mix\DuckerSettings;
 use Pestle\Core\Mix\EqualizerSettings;
 use Pestle\Core\Mix\FilterSettings;
 use Pestle\Core\Mix\GateSettings;
+use Pestle\Core\Mix\HarmonicsSettings;
+use Pestle\Core\Mix\HarmonicsStyle;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\OldConverterSettings;
 use Pestle\Core\Mix\PhaserSettings;
@@ -34,6 +36,7 @@ final readonly class InsertPicture
         return match (true) {
             $this->insert instanceof CompressorSettings, $this->insert instanceof GateSettings => 'How loud comes out what goes in, from −60 to 0 dB',
             $this->insert instanceof SaturationSettings, $this->insert instanceof OldConverterSettings => 'What comes out for what goes in, from −1 to 1',
+            $this->insert instanceof HarmonicsSettings => 'Where overtones are added, from 20 Hz to 20 kHz',
             $this->insert instanceof EqualizerSettings, $this->insert instanceof FilterSettings => 'What is louder and softer, from 20 Hz to 20 kHz',
             $this->insert instanceof DuckerSettings => 'Its level while another sound is loud for a tenth of a second',
             $this->insert instanceof TransientsSettings => 'A stroke before and after',
@@ -55,6 +58,7 @@ final readonly class InsertPicture
             $i instanceof DuckerSettings => $this->line($width, $height, static fn (float $x): float => self::dip($i, 500.0 * $x)),
             $i instanceof TransientsSettings => $this->line($width, $height, static fn (float $x): float => min(1.0, 0.6 * exp(-4.0 * $x) * (1.0 + 0.008 * $i->attack * exp(-25.0 * $x) + 0.01 * $i->sustain * min(1.0, 2.0 * $x)))),
             $i instanceof SaturationSettings => $this->line($width, $height, static fn (float $x): float => 0.5 + 0.5 * self::driven($i, 2.0 * $x - 1.0)),
+            $i instanceof HarmonicsSettings => $this->line($width, $height, static fn (float $x): float => self::added($i, 20.0 * 1000.0 ** $x)),
             $i instanceof OldConverterSettings => $this->line($width, $height, static fn (float $x): float => round($x * 2.0 ** min(6.0, 0.5 * $i->bits)) / 2.0 ** min(6.0, 0.5 * $i->bits)),
             $i instanceof FilterSettings => $this->line($width, $height, static fn (float $x): float => 0.55 + self::filterDb($i, 20.0 * 1000.0 ** $x) / 60.0),
             $i instanceof TremoloSettings && TremoloStyle::Ring === $i->style => $this->line($width, $height, static fn (float $x): float => 0.5 + 0.005 * $i->depth * sin(60.0 * \M_PI * $x)),
@@ -95,6 +99,15 @@ final readonly class InsertPicture
         $drive = 10.0 ** ($saturation->driveDb / 20.0);
 
         return 0.01 * $saturation->mix * $saturation->curve->at($drive * $x) / max(1e-9, abs($saturation->curve->at($drive)), 0.7) + (1.0 - 0.01 * $saturation->mix) * $x;
+    }
+
+    /** Where overtones are added, between a half and the top. */
+    private static function added(HarmonicsSettings $harmonics, float $hz): float
+    {
+        $octaves = log($hz / $harmonics->hz, 2.0);
+        $there = HarmonicsStyle::Bright === $harmonics->style ? 1.0 / (1.0 + 4.0 ** -(2.0 * $octaves)) : 1.0 / (1.0 + 4.0 ** -(2.0 * $octaves - 0.5)) / (1.0 + 4.0 ** (2.0 * $octaves - 5.2));
+
+        return 0.3 + 0.6 * $there * (40.0 + $harmonics->addedDb) / 46.0;
     }
 
     private static function filterDb(FilterSettings $filter, float $hz): float

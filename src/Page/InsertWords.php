@@ -11,6 +11,7 @@ use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqualizerSettings;
 use Pestle\Core\Mix\FilterSettings;
 use Pestle\Core\Mix\GateSettings;
+use Pestle\Core\Mix\HarmonicsSettings;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\NoteLength;
 use Pestle\Core\Mix\OldConverterSettings;
@@ -34,6 +35,7 @@ final class InsertWords
             $i instanceof DuckerSettings => \sprintf('back by %s dB', round($i->depthDb, 1)),
             $i instanceof TransientsSettings => \sprintf('attacks %+d, tails %+d', $i->attack, $i->sustain),
             $i instanceof SaturationSettings => \sprintf('%s, %s dB', $i->curve->value, round($i->driveDb, 1)),
+            $i instanceof HarmonicsSettings => \sprintf('of the %s, %s dB', $i->style->value, round($i->addedDb, 1)),
             $i instanceof OldConverterSettings => \sprintf('%s bits, %s', round($i->bits, 1), self::hz($i->rateHz)),
             $i instanceof FilterSettings => FilterShape::Off === $i->shape ? 'off' : $i->shape->value.' '.self::hz($i->cutoffHz),
             $i instanceof ChorusSettings => $i->style->value.', '.self::rate($i->time, $i->rateHz, $i->sixteenths),

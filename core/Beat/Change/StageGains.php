@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Mix\FaderPlace;
+use Pestle\Core\Mix\HarmonicsSettings;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
@@ -67,9 +68,12 @@ final readonly class StageGains implements Change
 
     private function insert(InsertSettings $insert): InsertSettings
     {
-        return $insert instanceof SaturationSettings
-            ? self::moved(self::moved($insert, 'driveDb', -$this->byDb), 'outputDb', $this->byDb)
-            : self::moved($insert, 'thresholdDb', $this->byDb);
+        // Half of a drive is taken back behind the curve: the other half is what its level lacks.
+        return match (true) {
+            $insert instanceof SaturationSettings => self::moved(self::moved($insert, 'driveDb', -$this->byDb), 'outputDb', 0.005 * $insert->mix * $this->byDb),
+            $insert instanceof HarmonicsSettings => self::moved(self::moved($insert, 'driveDb', -$this->byDb), 'addedDb', 0.5 * $this->byDb),
+            default => self::moved($insert, 'thresholdDb', $this->byDb),
+        };
     }
 
     /**

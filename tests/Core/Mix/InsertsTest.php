@@ -15,6 +15,8 @@ use Pestle\Core\Mix\EqSlope;
 use Pestle\Core\Mix\EqualizerSettings;
 use Pestle\Core\Mix\FilterSettings;
 use Pestle\Core\Mix\GateSettings;
+use Pestle\Core\Mix\HarmonicsSettings;
+use Pestle\Core\Mix\HarmonicsStyle;
 use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\NoteLength;
@@ -55,6 +57,8 @@ final class InsertsTest extends TestCase
         yield 'ring' => [new TremoloSettings('i1', true, TremoloStyle::Ring, NoteLength::Free, 4.0, 2, 613.0, 80.0)];
         yield 'echoes nearer than a block' => [new DelaySettings('i1', true, NoteLength::Free, 3, 3.0, 90.0, 20.0, 20000.0, false, 50.0, 12.0)];
         yield 'folded' => [new SaturationSettings('i1', true, SaturationCurve::Folded, 20.0, 4000.0, 70.0)];
+        yield 'tape-like' => [new SaturationSettings('i1', true, SaturationCurve::Tape, 12.0)];
+        yield 'overtones of lows' => [new HarmonicsSettings('i1', true, HarmonicsStyle::Deep, 150.0, 24.0, 0.0)];
         yield 'steep cuts' => [new EqualizerSettings('i1', [new EqBand(EqShape::HighPass, 90.0, 0.0, 0.71, true, EqSlope::FortyEight), new EqBand(EqShape::Peak, 900.0, 6.0, 2.0, true), new EqBand(EqShape::LowPass, 6000.0, 0.0, 0.9, true, EqSlope::ThirtySix)])];
         yield 'hard' => [new SaturationSettings('i1', true, SaturationCurve::Hard, 14.0)];
     }
@@ -153,6 +157,35 @@ final class InsertsTest extends TestCase
         foreach (EqSlope::cases() as $slope) {
             yield $slope->value => [$slope];
         }
+    }
+
+    /** A bass of 50 Hz gets overtones and keeps itself; a tone outside the band stays as it is. */
+    public function testOvertonesAreAddedToTheBandAlone(): void
+    {
+        $n = 16384;
+        $level = static function (HarmonicsSettings $settings, float $hz, float $of) use ($n): float {
+            $insert = $settings->insert(self::timing());
+            $tone = Sounds::sine($hz, 3 * $n, self::RATE, 0.5);
+            [$out] = $insert->process(new StereoBlock($tone, $tone), null, $insert->rest(), 0);
+            // Over whole turns of all that is asked for.
+            $frames = (int) (20 * self::RATE / 50);
+            $re = $im = 0.0;
+            foreach (\array_slice($out->left, $n, $frames) as $i => $x) {
+                $re += $x * cos(2.0 * \M_PI * $of * $i / self::RATE);
+                $im += $x * sin(2.0 * \M_PI * $of * $i / self::RATE);
+            }
+
+            return 20.0 * log10(2.0 * hypot($re, $im) / $frames / 0.5 + 1e-9);
+        };
+        $deep = new HarmonicsSettings('i1', true, HarmonicsStyle::Deep, 110.0, 20.0, -6.0);
+        self::assertEqualsWithDelta(0.0, $level($deep, 50.0, 50.0), 1.5);
+        self::assertGreaterThan(-42.0, $level($deep, 50.0, 100.0));
+        self::assertGreaterThan(-30.0, $level($deep, 50.0, 150.0));
+        self::assertLessThan(-70.0, $level($deep, 2000.0, 4000.0));
+        $bright = new HarmonicsSettings('i1', true, HarmonicsStyle::Bright, 2500.0, 20.0, -6.0);
+        self::assertGreaterThan(-35.0, $level($bright, 4000.0, 12_000.0));
+        self::assertEqualsWithDelta(0.0, $level($bright, 200.0, 200.0), 0.05);
+        self::assertLessThan(-70.0, $level($bright, 200.0, 600.0));
     }
 
     public function testNoteLengthsAreHalvedAndDoubledWhereThatCanBeCounted(): void

@@ -200,8 +200,10 @@ final class RoutingTest extends TestCase
     public function testGainsAreStagedWithoutBeingHeard(): void
     {
         $made = [
+            ['type' => 'set-node', 'node' => 'c1', 'output' => 'drums'],
             ['type' => 'set', 'under' => 'mixer/drums/inserts/i1', 'on' => 1, 'thresholdDb' => -30, 'ratio' => 4],
             ['type' => 'add-insert', 'node' => 'drums', 'kind' => 'saturation'],
+            ['type' => 'add-insert', 'node' => 'drums', 'kind' => 'harmonics'],
             ['type' => 'add-node', 'kind' => 'return', 'id' => 'r1', 'name' => 'Squeezed', 'from' => 'c1'],
             ['type' => 'set', 'under' => 'mixer/c1/sends/r1', 'gainDb' => -6, 'beforeFader' => 1],
             ['type' => 'add-insert', 'node' => 'r1', 'kind' => 'compressor'],
@@ -209,7 +211,7 @@ final class RoutingTest extends TestCase
         ];
         $before = self::song($made);
         $after = self::song([...$made, ['type' => 'stage-gains', 'byDb' => -7.3]]);
-        $apart = static fn (StereoBlock $a, StereoBlock $b): float => max([0.0, ...array_map(static fn (float $x, float $y): float => abs($x - $y), $a->left, $b->left)]);
+        $apart = static fn (StereoBlock $a, StereoBlock $b): float => max([0.0, ...array_map(static fn (float $x, float $y): float => abs($x - $y), $a->slice(0, 80_000)->left, $b->slice(0, 80_000)->left)]);
         self::assertGreaterThan(0.05, $before->peak());
         self::assertLessThan(0.001, $apart($before, $after));
         self::assertGreaterThan(0.01, $apart($before, self::song([...$made, ['type' => 'set', 'under' => 'mixer/master/inserts/i1', 'thresholdDb' => -16.7]])));
