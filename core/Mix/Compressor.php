@@ -13,7 +13,7 @@ use Pestle\Core\Signal\Grid;
  * in decibels with attack and release, and a straight line leads to its gain over the sixteen frames that follow (0.4 ms
  * late, which is what lets everything run in one pass). Attack and release are the times to 63 % of the way, that
  * delay included; an attack below 1 ms is as fast as the delay allows. Another sound may steer it: then its gain is what that
- * one would be given. The result lies on the grid.
+ * one would be given. Within its knee the ratio sets in by and by. The result lies on the grid.
  * Source: Giannoulis, Massberg and Reiss, "Digital dynamic range compressor design" (JAES 2012): smooth, branching, log domain.
  */
 final readonly class Compressor implements Insert
@@ -24,6 +24,8 @@ final readonly class Compressor implements Insert
     private const PEAKS = 7;
 
     private float $threshold;
+    private float $low;
+    private float $half;
     private float $slope;
     public float $makeup;
     private float $attack;
@@ -34,6 +36,8 @@ final readonly class Compressor implements Insert
     public function __construct(CompressorSettings $settings, float $sampleRate)
     {
         $this->threshold = Decibels::toGain($settings->thresholdDb) ** 2;
+        $this->half = 0.05 * log(10.0) * $settings->kneeDb;
+        $this->low = $this->threshold * exp(-$this->half);
         $this->slope = 0.5 * (1.0 - 1.0 / $settings->ratio);
         // On the grid of states, so that silence brings it to rest again.
         [$this->makeup] = Grid::state([Decibels::toGain($settings->makeupDb)]);
@@ -44,10 +48,10 @@ final readonly class Compressor implements Insert
         $this->release = self::share($settings->releaseMs * $perMs - 1.0 - self::PEAKS * $this->steps - 0.5 * ($this->steps - 1));
     }
 
-    /** @return array{float, float, float, float, float, int} attack and release as shares of the way gone in a step; threshold as a power; nepers of reduction for each of the power above it; make-up; steps a remembered peak */
+    /** @return array{float, float, float, float, float, int, float, float} attack and release as shares of the way gone in a step; threshold as a power; nepers of reduction for each of the power above it; make-up; steps a remembered peak; power at which the knee begins, and half its width in nepers of power */
     public function numbers(): array
     {
-        return [$this->attack, $this->release, $this->threshold, $this->slope, $this->makeup, $this->steps];
+        return [$this->attack, $this->release, $this->threshold, $this->slope, $this->makeup, $this->steps, $this->low, $this->half];
     }
 
     /** Reduction in nepers, gain and where it is going; then the power of the newest peak, its age in steps, and the peaks before it. */
@@ -121,7 +125,7 @@ final readonly class Compressor implements Insert
      * @return array{list<float>, list<float>, list<float>, list<float>} sound, state of the filters as of both sides, of the follower, and its gains
      */
     private function mono(
-        array $left, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $ratio, float $makeup, int $steps,
+        array $left, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $ratio, float $makeup, int $steps, float $low, float $half,
         float $depth, float $gain, float $target, float $newest, int $age,
         float $m1, float $m2, float $m3, float $m4, float $m5, float $m6, float $m7,
         float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
@@ -161,7 +165,8 @@ final readonly class Compressor implements Insert
             $level = $newest > $held ? $newest : $held;
             if ($level !== $known) {
                 $known = $level;
-                $wanted = $level > $threshold ? log($level / $threshold) * $ratio : 0.0;
+                $over = $level > $low ? log($level / $threshold) : 0.0 - $half;
+                $wanted = $over >= $half ? $over * $ratio : $ratio * ($over + $half) * ($over + $half) / (4.0 * $half);
             }
             $depth += ($wanted - $depth) * ($wanted > $depth ? $attack : $release);
             $gain = $target;
@@ -224,7 +229,7 @@ final readonly class Compressor implements Insert
      * @return array{list<float>, list<float>, list<float>, list<float>, list<float>} as mono(), with two sides
      */
     private function stereo(
-        array $left, array $right, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $ratio, float $makeup, int $steps,
+        array $left, array $right, int $step, float $grid, float $perStep, float $attack, float $release, float $threshold, float $ratio, float $makeup, int $steps, float $low, float $half,
         float $depth, float $gain, float $target, float $newest, int $age,
         float $m1, float $m2, float $m3, float $m4, float $m5, float $m6, float $m7,
         float $b0, float $b1, float $b2, float $a1, float $a2, float $d0, float $d1, float $d2, float $c1, float $c2,
@@ -276,7 +281,8 @@ final readonly class Compressor implements Insert
             $level = $newest > $held ? $newest : $held;
             if ($level !== $known) {
                 $known = $level;
-                $wanted = $level > $threshold ? log($level / $threshold) * $ratio : 0.0;
+                $over = $level > $low ? log($level / $threshold) : 0.0 - $half;
+                $wanted = $over >= $half ? $over * $ratio : $ratio * ($over + $half) * ($over + $half) / (4.0 * $half);
             }
             $depth += ($wanted - $depth) * ($wanted > $depth ? $attack : $release);
             $gain = $target;

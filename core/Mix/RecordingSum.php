@@ -62,7 +62,7 @@ final class RecordingSum
      */
     private function run(
         string $bytes, float $grid, float $levelLeft, float $levelRight, float $faderLeft, float $faderRight,
-        float $attack, float $release, float $threshold, float $ratio, float $makeup, int $steps,
+        float $attack, float $release, float $threshold, float $ratio, float $makeup, int $steps, float $low, float $half,
         float $depth, float $gain, float $target, float $newest, int $age,
         float $m1, float $m2, float $m3, float $m4, float $m5, float $m6, float $m7,
         float $s1, float $s2, float $u1, float $u2, float $t1, float $t2, float $v1, float $v2,
@@ -147,7 +147,8 @@ final class RecordingSum
                     $level = $newest > $held ? $newest : $held;
                     if ($level !== $known) {
                         $known = $level;
-                        $wanted = $level > $threshold ? log($level / $threshold) * $ratio : 0.0;
+                        $over = $level > $low ? log($level / $threshold) : 0.0 - $half;
+                        $wanted = $over >= $half ? $over * $ratio : $ratio * ($over + $half) * ($over + $half) / (4.0 * $half);
                     }
                     $depth += ($wanted - $depth) * ($wanted > $depth ? $attack : $release);
                     $gain = $target;

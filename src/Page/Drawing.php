@@ -92,8 +92,11 @@ final class Drawing extends AbstractExtension
     public static function transferPath(CompressorSettings $compressor, int $width, int $height): string
     {
         $path = '';
-        foreach ([-60.0, $compressor->thresholdDb, 0.0] as $in) {
-            $out = $compressor->on ? min($in, $compressor->thresholdDb) + max(0.0, $in - $compressor->thresholdDb) / $compressor->ratio + $compressor->makeupDb : $in;
+        foreach ([-60.0, ...range(-58.0, -1.0, 0.5), $compressor->thresholdDb, 0.0] as $in) {
+            $over = $in - $compressor->thresholdDb;
+            $half = 0.5 * $compressor->kneeDb;
+            $pulled = $over >= $half ? $over : ($over > -$half ? ($over + $half) ** 2 / (4.0 * $half) : 0.0);
+            $out = $compressor->on ? $in - $pulled * (1.0 - 1.0 / $compressor->ratio) + $compressor->makeupDb : $in;
             $path .= \sprintf('%s%.1f %.1f', '' === $path ? 'M' : 'L', $width * ($in + 60.0) / 60.0, max(1.0, -$out / 60.0 * $height));
         }
 

@@ -47,6 +47,17 @@ final class DynamicsTest extends TestCase
         self::assertEqualsWithDelta(0.05 * Decibels::toGain(3.0), $out->left[999], 1e-6);
     }
 
+    /** Giannoulis et al. 2012, equation 4: a quarter of its width squared over twice its width, times what the ratio takes. */
+    public function testAKneeSetsInByAndBy(): void
+    {
+        $compressor = new Compressor(new CompressorSettings('i1', true, -20.0, 4.0, 1.0, 2000.0, kneeDb: 12.0), 44100);
+        foreach ([[-27.0, 0.0], [-23.0, 0.75 * 3.0 ** 2 / 24.0], [-20.0, 0.75 * 6.0 ** 2 / 24.0], [-14.0, 0.75 * 6.0], [-8.0, 0.75 * 12.0]] as [$db, $reduction]) {
+            $block = new StereoBlock(array_fill(0, 20000, Decibels::toGain($db)), array_fill(0, 20000, 0.0));
+            [$out] = $compressor->process($block, null, $compressor->rest(), 0);
+            self::assertEqualsWithDelta($db - $reduction, Decibels::fromGain($out->left[19999]), 0.02);
+        }
+    }
+
     /** @return iterable<string, array{float, float}> */
     public static function times(): iterable
     {
