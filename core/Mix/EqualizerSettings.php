@@ -4,13 +4,11 @@ namespace Pestle\Core\Mix;
 
 use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
-use Pestle\Core\Theory\Settings;
-use Pestle\Core\Theory\Tempo;
 
 /** Bands in series, each of any shape. */
 final readonly class EqualizerSettings implements InsertSettings
 {
-    use Settings;
+    use PlainInsert;
 
     public const KIND = InsertKind::Equalizer;
     public const MOST_BANDS = 8;
@@ -34,57 +32,14 @@ final readonly class EqualizerSettings implements InsertSettings
         return ['on' => Parameter::onOff('Equalizer', true)];
     }
 
-    public function id(): string
-    {
-        return $this->id;
-    }
-
-    public function kind(): InsertKind
-    {
-        return self::KIND;
-    }
-
     public function acts(): bool
     {
         return $this->on && [] !== array_filter($this->bands, static fn (EqBand $band): bool => $band->isActive());
     }
 
-    public function key(): ?string
-    {
-        return null;
-    }
-
-    public function steeredBy(?string $key): static
-    {
-        return $this;
-    }
-
-    public function goesByTime(): bool
-    {
-        return false;
-    }
-
-    public function isLinear(): bool
-    {
-        return true;
-    }
-
-    public function seconds(Tempo $tempo): float
-    {
-        return self::USUAL_SECONDS;
-    }
-
     public function insert(Timing $timing): Insert
     {
         return Equalizer::of($this->bands, $timing->sampleRate);
-    }
-
-    public function with(array $changed): static
-    {
-        /** @var array{id: string, bands: list<EqBand>, on: bool} $all */
-        $all = [...get_object_vars($this), ...$changed];
-
-        return new self(...$all);
     }
 
     /** @return array<string, EqBand> */

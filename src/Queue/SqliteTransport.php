@@ -8,7 +8,7 @@ use Symfony\Component\Messenger\Transport\Serialization\SerializerInterface;
 use Symfony\Component\Messenger\Transport\TransportInterface;
 
 /**
- * One lane of a queue in an SQLite file of its own. A worker claims a message with its process number; when that
+ * One lane of a queue in an SQLite file of its own. A worker claims a message with its process number and start; when that
  * process is gone, or the lease of an hour is over, the message is free again, behind all that was tried less often.
  * What was begun three times and never finished is put aside.
  */
@@ -16,6 +16,8 @@ final class SqliteTransport implements TransportInterface
 {
     private const LEASE_SECONDS = 3600;
     private const MOST_ATTEMPTS = 3;
+    /** Process numbers have at most as many. */
+    private const PID_BITS = 22;
     private ?\PDO $database = null;
 
     public function __construct(private readonly string $path, private readonly string $lane, private readonly SerializerInterface $serializer)
@@ -27,7 +29,7 @@ final class SqliteTransport implements TransportInterface
         $database = $this->database();
         $this->freeAbandoned($database);
         $row = $this->rows($database, 'UPDATE job SET claimed_by = :pid, claimed_until = :until, attempts = attempts + 1 WHERE id = (SELECT id FROM job WHERE lane = :lane AND aside = 0 AND claimed_until < :now ORDER BY attempts, id LIMIT 1) RETURNING id, body', [
-            'pid' => (int) getmypid(), 'until' => time() + self::LEASE_SECONDS, 'now' => time(), 'lane' => $this->lane,
+            'pid' => self::mark((int) getmypid()) ?? 0, 'until' => time() + self::LEASE_SECONDS, 'now' => time(), 'lane' => $this->lane,
         ])[0] ?? null;
 
         return null === $row ? [] : [$this->envelope($row)];
@@ -82,11 +84,21 @@ final class SqliteTransport implements TransportInterface
     private function freeAbandoned(\PDO $database): void
     {
         foreach ($this->rows($database, 'SELECT DISTINCT claimed_by FROM job WHERE claimed_until >= :now', ['now' => time()]) as $row) {
-            $pid = is_numeric($row['claimed_by']) ? (int) $row['claimed_by'] : 0;
-            if ($pid !== getmypid() && !posix_kill($pid, 0)) {
-                $this->rows($database, 'UPDATE job SET claimed_until = 0, aside = attempts >= :most WHERE claimed_by = :pid AND claimed_until > 0', ['pid' => $pid, 'most' => self::MOST_ATTEMPTS]);
+            $mark = is_numeric($row['claimed_by']) ? (int) $row['claimed_by'] : 0;
+            if (self::mark($mark & (1 << self::PID_BITS) - 1) !== $mark) {
+                $this->rows($database, 'UPDATE job SET claimed_until = 0, aside = attempts >= :most WHERE claimed_by = :pid AND claimed_until > 0', ['pid' => $mark, 'most' => self::MOST_ATTEMPTS]);
             }
         }
+    }
+
+    /** What a process is known by: its number, which others get after it, with the time of its start. Null when it has ended. */
+    private static function mark(int $pid): ?int
+    {
+        $stat = (string) @file_get_contents("/proc/$pid/stat");
+        // Behind the name, which may hold anything: the state, and nineteen fields on the time of the start.
+        $fields = explode(' ', substr($stat, (int) strrpos($stat, ')') + 2));
+
+        return !isset($fields[19]) || 'Z' === $fields[0] ? null : (int) $fields[19] << self::PID_BITS | $pid;
     }
 
     /** @param array<array-key, mixed> $row */

@@ -51,8 +51,12 @@ final class KettleSteamTest extends DemoBeatCase
         $sounds = new PadSounds(self::service(SampleStore::class)->library(), Beat::SAMPLE_RATE);
         $least = 1.0;
         $peaks = [];
-        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, Passage::song($beat), $sounds), StemGrouping::Channel->stems($beat)) as $moment) {
+        $renderer = new Renderer($sounds, SegmentCache::none());
+        foreach ($renderer->stream(Plan::song($beat, Passage::song($beat), $sounds)) as $moment) {
             $least = min([$least, ...$moment->reductions['limiter']]);
+        }
+        // Its fullest section and the one in which the kettle hums.
+        foreach ($renderer->stream(Plan::song($beat, [['s3', 1], ['s4', 1]], $sounds), StemGrouping::Channel->stems($beat)) as $moment) {
             foreach ($moment->stems as $name => $block) {
                 $peaks[$name] = max($peaks[$name] ?? 0.0, $block->peak());
             }

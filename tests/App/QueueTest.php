@@ -60,6 +60,29 @@ final class QueueTest extends TestCase
         self::assertSame([], [...$this->queue->get()]);
     }
 
+    /** Numbers of processes come round: another process with the number of one that died does not hold its claims; nor does one that is dead and not yet buried. */
+    public function testAClaimIsNotHeldByWhoeverGotTheNumber(): void
+    {
+        $this->queue->send(new Envelope(new Arrive('a')));
+        self::assertCount(1, [...$this->queue->get()]);
+        $other = (12_345 << 22) | (int) getmypid();
+        (new \PDO('sqlite:'.$this->path))->exec('UPDATE job SET claimed_by = '.$other);
+        self::assertCount(1, [...$this->queue->get()]);
+
+        $pid = pcntl_fork();
+        if (0 === $pid) {
+            (new \PDO('sqlite:'.$this->path))->exec('UPDATE job SET claimed_until = 0');
+            [...(new SqliteTransport($this->path, 'short', new PhpSerializer()))->get()];
+            posix_kill((int) getmypid(), \SIGKILL);
+        }
+        $until = microtime(true) + 10.0;
+        while (!str_contains((string) @file_get_contents("/proc/$pid/stat"), ') Z ') && microtime(true) < $until) {
+            usleep(10_000);
+        }
+        self::assertCount(1, [...$this->queue->get()]);
+        pcntl_waitpid($pid, $status);
+    }
+
     public function testLanesDoNotWaitForEachOther(): void
     {
         $long = new SqliteTransport($this->path, 'long', new PhpSerializer());
