@@ -71,7 +71,7 @@ final class QueueTest extends TestCase
 
         $pid = pcntl_fork();
         if (0 === $pid) {
-            (new \PDO('sqlite:'.$this->path))->exec('UPDATE job SET claimed_until = 0');
+            (new \PDO('sqlite:'.$this->path))->exec('UPDATE job SET claimed_until = 0, attempts = 0');
             [...(new SqliteTransport($this->path, 'short', new PhpSerializer()))->get()];
             posix_kill((int) getmypid(), \SIGKILL);
         }
