@@ -68,11 +68,14 @@ function bufferOf(sound) {
     return buffers.get(sound);
 }
 
-/** Piece after piece behind the first, each where the one before ends; one that comes late is joined where it would be by then. */
+/** Piece after piece behind the first, each where the one before ends; one that comes late is joined where it would be by then. A pad may be cleared while it rings: then the rest stays away. */
 async function goOn(voice, pieces, first) {
     let frames = first.left.length;
     for (let n = 1, last = first; last.answer.more; n += 1) {
-        last = await pieces(n);
+        last = await pieces(n).catch(() => null);
+        if (!last) {
+            return;
+        }
         const due = voice.started + frames / RATE;
         const late = Math.max(0, audio().currentTime + AHEAD_SECONDS - due);
         if (!voice.stopped && late < last.left.length / RATE) {
