@@ -9,6 +9,7 @@ const STAGE_DB = -10;
 const NEAR_DB = 2;
 /** A lossy copy swings a little higher than what it was made of. */
 const LOSSY_DB = -1;
+const SILENT_LUFS = -69;
 
 let measured = null;
 let target = -14;
@@ -19,6 +20,9 @@ const signed = (value) => `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(1
 /** Sentences, each with a button where something can be done. */
 function advice(now, names) {
     const said = [];
+    if (now.integratedLufs < SILENT_LUFS) {
+        return [['Nothing sounds here.']];
+    }
     const [loudest, peak] = Object.entries(now.peaksDb).filter(([id]) => names[id]?.kind === 'channel').sort((a, b) => b[1] - a[1])[0] ?? [null, STAGE_DB];
     const by = Math.round((STAGE_DB - peak) * 10) / 10;
     if (loudest && Math.abs(by) > NEAR_DB) {
@@ -92,13 +96,19 @@ async function measure(button) {
     const before = button.textContent;
     button.textContent = 'Measuring …';
     try {
-        const response = await fetch(`/beats/${now.beat}/measure?what=${button.dataset.measure}`, { headers: { Accept: 'application/json' } });
-        if (!response.ok) {
-            notice((await failure(response)).error, { bad: true });
+        let answer;
+        do {
+            const response = await fetch(`/beats/${now.beat}/measure?what=${button.dataset.measure}`, { headers: { Accept: 'application/json' } });
+            if (!response.ok) {
+                notice((await failure(response)).error, { bad: true });
 
-            return;
-        }
-        const answer = await response.json();
+                return;
+            }
+            answer = await response.json();
+            if (answer.more) {
+                button.textContent = `Measuring: ${Math.round(100 * answer.done)} %`;
+            }
+        } while (answer.more);
         measured = answer.gone ? null : { answer, beat: now.beat, head: now.head, what: button.dataset.measure === '' ? 'The song' : `${button.dataset.name}, once through` };
     } finally {
         button.disabled = false;

@@ -19,6 +19,8 @@ final class Engine
     private const MOST_READERS = 4;
     /** Struck sounds of which the rest may be asked for. */
     private const MOST_BEGUN = 16;
+    /** Segments that are measured for one question: half a minute, so that nobody waits too long for an answer. */
+    private const MEASURED_AT_ONCE = 320;
 
     private readonly PadSounds $sounds;
     private readonly Renderer $renderer;
@@ -28,6 +30,8 @@ final class Engine
     private array $readers = [];
     /** @var array<string, Struck> by what was struck; the one used longest ago comes first */
     private array $begun = [];
+    /** @var array<string, array{\Generator<int, Moment>, Measured, int}> what is measured in part, by its name, and its frames; one at the most */
+    private array $measuring = [];
 
     public function __construct(SampleLibrary $library, private readonly SegmentCache $cache, int $sampleFrames = 2_500_000)
     {
@@ -211,7 +215,7 @@ final class Engine
     }
 
     /**
-     * How loud the whole beat is, or a section once through.
+     * How loud the whole beat is, or a section once through; of what is long a part, and how far it is: ask again.
      *
      * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
@@ -220,11 +224,24 @@ final class Engine
         if ('' !== $what && !self::has($beat, $what)) {
             return [['gone' => true], ''];
         }
-        $plan = Plan::song($beat, '' === $what ? Passage::song($beat) : [[$what, 1]], $this->sounds);
-        $measured = new Measured($beat);
-        foreach ($this->renderer->stream($plan) as $moment) {
-            $measured->add($moment);
+        $name = hash('xxh128', $what."\n".BeatCodec::encode($beat));
+        if (!isset($this->measuring[$name])) {
+            $plan = Plan::song($beat, '' === $what ? Passage::song($beat) : [[$what, 1]], $this->sounds);
+            $this->measuring = [$name => [$this->renderer->stream($plan), new Measured($beat), $plan->frames]];
+        }
+        [$moments, $measured, $frames] = $this->measuring[$name];
+        // Taken out while it is worked on: what fails or is asked twice begins anew.
+        unset($this->measuring[$name]);
+        $at = 0;
+        for ($count = 0; $moments->valid() && $count < self::MEASURED_AT_ONCE; ++$count, $moments->next()) {
+            $measured->add($moments->current());
+            $at = $moments->current()->segment->start;
             yield;
+        }
+        if ($moments->valid()) {
+            $this->measuring[$name] = [$moments, $measured, $frames];
+
+            return [['more' => true, 'done' => min(0.99, round($at / max(1, $frames), 2))], ''];
         }
 
         return [$measured->all(), ''];

@@ -4,6 +4,7 @@ namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\HarmonicsSettings;
 use Pestle\Core\Mix\InsertSettings;
@@ -12,6 +13,7 @@ use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Mix\SaturationSettings;
 use Pestle\Core\Mix\Send;
+use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
 
 /**
@@ -35,6 +37,7 @@ final readonly class StageGains implements Change
         foreach ($mixer->nodes as $node) {
             $mixer = $mixer->withLine(NodeKind::Channel === $node->kind ? $this->channel($node) : $this->behind($node));
         }
+        $this->fits('Master', $mixer->master->gainDb - $this->byDb, Master::parameters()['gainDb']);
         $master = FaderPlace::Before === $mixer->master->fader ? $mixer->master : $this->behind($mixer->master);
 
         return $beat->withMixer($mixer->withLine(self::moved($master, 'gainDb', -$this->byDb)));
@@ -42,9 +45,18 @@ final readonly class StageGains implements Change
 
     private function channel(Node $node): Node
     {
+        $this->fits($node->name, $node->gainDb + $this->byDb, Node::parameters()['gainDb']);
         $sends = array_map(fn (Send $send): Send => $send->beforeFader ? self::moved($send, 'gainDb', $this->byDb) : $send, $node->sends);
 
         return self::moved($node->with(['sends' => $sends]), 'gainDb', $this->byDb);
+    }
+
+    /** A level that went less far than the others would change the balance. */
+    private function fits(string $name, float $gainDb, Parameter $level): void
+    {
+        if ($gainDb < $level->least || $gainDb > $level->most) {
+            throw new InvalidChange(\sprintf('%s would be at %+.1f dB; it goes from %d to %d dB.', $name, $gainDb, $level->least, $level->most));
+        }
     }
 
     /**

@@ -7,6 +7,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\EngineClient;
+use Pestle\Core\Render\Measured;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
@@ -110,6 +111,25 @@ final class EngineTest extends TestCase
         $pass = \strlen($delivered);
         self::assertSame(8 * 32 * 44100, $pass);
         self::assertSame([md5($delivered), md5($delivered)], [md5(substr($round, $pass, $pass)), md5(substr($round, 2 * $pass, $pass))]);
+    }
+
+    /** What is long is measured in parts; asked again until it is done, it is what the whole measures. */
+    public function testALongSongIsMeasuredInParts(): void
+    {
+        $beat = RandomBeats::dry(RandomBeats::changed($this->beats->beat(1), [['type' => 'set-tempo', 'bpm' => 60], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 9]]));
+        $told = [];
+        do {
+            [$answer] = $this->client->ask(['op' => 'measure', 'beat' => BeatCodec::encode($beat), 'what' => 'p1']);
+            $told[] = $answer['done'] ?? 1.0;
+        } while (isset($answer['more']));
+        self::assertCount(2, $told);
+        self::assertEqualsWithDelta(320 * 4096 / (36 * 44100), $told[0], 0.02);
+        $sounds = new PadSounds(new SampleLibrary($this->beats->folder), Beat::SAMPLE_RATE);
+        $measured = new Measured($beat);
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [['p1', 1]], $sounds)) as $moment) {
+            $measured->add($moment);
+        }
+        self::assertEquals($measured->all(), array_intersect_key($answer, $measured->all()));
     }
 
     public function testAfterALateEditASongGoesOnToTheBit(): void

@@ -226,6 +226,12 @@ final class RoutingTest extends TestCase
         self::assertIsArray($staged['peaksDb']);
         self::assertIsFloat($told['peaksDb']['c1']);
         self::assertEqualsWithDelta($told['peaksDb']['c1'] - 7.3, $staged['peaksDb']['c1'], 0.11);
+        try {
+            RandomBeats::changed(self::$beat, [['type' => 'set', 'mixer/c1/gainDb' => 8], ['type' => 'stage-gains', 'byDb' => 6]]);
+            self::fail('It was taken.');
+        } catch (InvalidChange $e) {
+            self::assertStringContainsString('would be at +14.0 dB; it goes from -60 to 12 dB.', $e->getMessage());
+        }
         $meter = new LoudnessMeter(Beat::SAMPLE_RATE);
         $meter->add($before);
         self::assertEqualsWithDelta($meter->integratedLufs(), $told['integratedLufs'], 0.06);
