@@ -30,7 +30,7 @@ final class Engine
     private array $readers = [];
     /** @var array<string, Struck> by what was struck; the one used longest ago comes first */
     private array $begun = [];
-    /** @var array<string, array{\Generator<int, Moment>, Measured, int}> what is measured in part, by its name, and its frames; one at the most */
+    /** @var array<string, array{\Generator<int, Moment>, Measured, int}> what is measured in part, by its name, and its frames; the one asked for longest ago comes first */
     private array $measuring = [];
 
     public function __construct(SampleLibrary $library, private readonly SegmentCache $cache, int $sampleFrames = 2_500_000)
@@ -227,7 +227,7 @@ final class Engine
         $name = hash('xxh128', $what."\n".BeatCodec::encode($beat));
         if (!isset($this->measuring[$name])) {
             $plan = Plan::song($beat, '' === $what ? Passage::song($beat) : [[$what, 1]], $this->sounds);
-            $this->measuring = [$name => [$this->renderer->stream($plan), new Measured($beat), $plan->frames]];
+            $this->measuring[$name] = [$this->renderer->stream($plan), new Measured($beat), $plan->frames];
         }
         [$moments, $measured, $frames] = $this->measuring[$name];
         // Taken out while it is worked on: what fails or is asked twice begins anew.
@@ -240,6 +240,7 @@ final class Engine
         }
         if ($moments->valid()) {
             $this->measuring[$name] = [$moments, $measured, $frames];
+            $this->measuring = \array_slice($this->measuring, -self::MOST_READERS, null, true);
 
             return [['more' => true, 'done' => min(0.99, round($at / max(1, $frames), 2))], ''];
         }
