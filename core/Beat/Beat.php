@@ -9,6 +9,7 @@ use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Mix\Snapshot;
 use Pestle\Core\Pattern\Feel;
 use Pestle\Core\Pattern\Feeling;
 use Pestle\Core\Pattern\Groove;
@@ -50,6 +51,7 @@ final readonly class Beat
      * @param array<string, array<string, Slices>> $sliceSets by sample hash and name
      * @param array<string, Curve>                 $curves    by path of the parameter they move, in ticks of the song
      * @param array<string, Groove>                $grooves   by id, beside those that come with Pestle
+     * @param array<string, Snapshot>              $snapshots by id: mixes that are kept, the oldest first
      */
     public function __construct(
         public string $name,
@@ -68,11 +70,12 @@ final readonly class Beat
         public array $sliceSets = [],
         public array $curves = [],
         public array $grooves = [],
+        public array $snapshots = [],
     ) {
         if (\count($curves) > self::MAX_CURVES) {
             throw new \InvalidArgumentException(\sprintf('A beat has at most %d curves: delete one first.', self::MAX_CURVES));
         }
-        foreach ([[$parts, Part::MOST, 'parts'], [$patterns, self::MAX_PATTERNS, 'patterns'], [$sections, Section::MOST, 'sections'], [$song, self::MAX_SONG, 'sections in its song'], [$grooves, self::MAX_GROOVES, 'grooves of its own']] as [$list, $most, $what]) {
+        foreach ([[$parts, Part::MOST, 'parts'], [$patterns, self::MAX_PATTERNS, 'patterns'], [$sections, Section::MOST, 'sections'], [$song, self::MAX_SONG, 'sections in its song'], [$grooves, self::MAX_GROOVES, 'grooves of its own'], [$snapshots, Snapshot::MOST, 'mixes that are kept']] as [$list, $most, $what]) {
             if (\count($list) > $most) {
                 throw new \InvalidArgumentException(\sprintf('A beat has at most %d %s: delete one first.', $most, $what));
             }
@@ -102,7 +105,7 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, curves: array<string, Curve>, grooves: array<string, Groove>} $all */
+        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, curves: array<string, Curve>, grooves: array<string, Groove>, snapshots: array<string, Snapshot>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -134,6 +137,12 @@ final readonly class Beat
         $there = static fn (string $path): bool => !preg_match('~^mixer/(?!master/)([^/]+)/(?:sends/([^/]+))?~', $path, $m) || (isset($mixer->nodes[$m[1]]) && ('' === ($m[2] ?? '') || isset($mixer->nodes[$m[1]]->sends[$m[2]])));
 
         return $this->with(['mixer' => $mixer, 'curves' => array_filter($this->curves, $there, \ARRAY_FILTER_USE_KEY)]);
+    }
+
+    /** @throws InvalidChange when there is no such mix */
+    public function snapshot(string $id): Snapshot
+    {
+        return $this->snapshots[$id] ?? throw new InvalidChange('This mix is kept no longer.');
     }
 
     /** @throws InvalidChange when there is no such pattern */

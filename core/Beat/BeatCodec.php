@@ -7,6 +7,7 @@ use Pestle\Core\Beat\Codec\MixerCodec;
 use Pestle\Core\Beat\Codec\OlderFormats;
 use Pestle\Core\Beat\Codec\PatternCodec;
 use Pestle\Core\Beat\Codec\SongCodec;
+use Pestle\Core\Mix\Snapshot;
 use Pestle\Core\Pattern\Groove;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Edits;
@@ -23,7 +24,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 8;
+    public const FORMAT = 9;
 
     public static function encode(Beat $beat): string
     {
@@ -71,6 +72,7 @@ final class BeatCodec
             'edits' => array_map(static fn (string $hash, Edits $e): array => ['sample' => $hash, 'list' => $e->toArray()], array_keys($beat->edits), array_values($beat->edits)),
             'sliceSets' => self::sliceSets($beat),
             'grooves' => array_map(static fn (Groove $g): array => $g->toArray(), array_values($beat->grooves)),
+            'snapshots' => array_map(static fn (Snapshot $s): array => ['id' => $s->id, 'name' => $s->name, 'mixer' => MixerCodec::toArray($s->mixer)], array_values($beat->snapshots)),
         ];
     }
 
@@ -90,7 +92,7 @@ final class BeatCodec
     /** @throws InvalidChange */
     private static function read(Fields $f): Beat
     {
-        $parts = $patterns = $sections = $slices = $edits = $sets = $curves = $grooves = [];
+        $parts = $patterns = $sections = $slices = $edits = $sets = $curves = $grooves = $snapshots = [];
         foreach ($f->rows('parts', Part::MOST) as $row) {
             $part = SongCodec::part($row);
             $parts[$part->id] = $part;
@@ -119,6 +121,9 @@ final class BeatCodec
             $groove = PatternCodec::groove($row);
             $grooves[$groove->id] = $groove;
         }
+        foreach ($f->rows('snapshots', Snapshot::MOST) as $row) {
+            $snapshots[$row->id('id')] = new Snapshot($row->id('id'), $row->text('name'), MixerCodec::read($row->nested('mixer')));
+        }
         $moving = $f->nested('curves');
         foreach ($moving->keys() as $path) {
             $curves[$path] = SongCodec::curve($moving, $path);
@@ -141,6 +146,7 @@ final class BeatCodec
             $sets,
             $curves,
             $grooves,
+            $snapshots,
         );
     }
 }

@@ -78,6 +78,10 @@ final class Changes
         'set-insert' => Change\SetInsert::class,
         'remove-insert' => Change\RemoveInsert::class,
         'add-send' => Change\AddSend::class,
+        'keep-mix' => Change\KeepMix::class,
+        'recall-mix' => Change\RecallMix::class,
+        'set-snapshot' => Change\SetSnapshot::class,
+        'set-aside' => Change\SetAside::class,
         'remove-send' => Change\RemoveSend::class,
         'set-curve' => Change\SetCurve::class,
     ];

@@ -24,6 +24,25 @@ trait Chain
         return $this->with(['inserts' => array_map(static fn (InsertSettings $i): InsertSettings => $i->id() === $changed->id() ? $changed : $i, $this->inserts)]);
     }
 
+    /** The settings of an insert are kept aside, beside those it goes on with. */
+    public function keepingAside(string $id): static
+    {
+        return $this->with(['aside' => [...$this->aside, $id => $this->insert($id)]]);
+    }
+
+    /** What is kept aside becomes what it is set to, and the other way round; its place and whether it is there stay. */
+    public function swapped(string $id): static
+    {
+        $other = $this->aside[$id] ?? throw new \InvalidArgumentException('No other settings of this insert are kept.');
+
+        return $this->keepingAside($id)->withInsert($other);
+    }
+
+    public function forgetting(string $id): static
+    {
+        return $this->with(['aside' => array_diff_key($this->aside, [$id => true])]);
+    }
+
     /** Behind those it has, under a name of its own. On a return rooms and echoes are heard alone: the sound itself comes by another way. */
     public function followedBy(InsertSettings $insert): static
     {

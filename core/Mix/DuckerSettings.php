@@ -22,6 +22,7 @@ final readonly class DuckerSettings implements InsertSettings
         public float $holdMs = 30.0,
         public float $releaseMs = 140.0,
         public ?string $key = null,
+        public float $mix = 100.0,
     ) {
     }
 
@@ -31,9 +32,10 @@ final readonly class DuckerSettings implements InsertSettings
             'on' => Parameter::onOff('Ducker', true),
             'depthDb' => Parameter::number('Back by', 'dB', 0.0, 60.0, 6.0, 0.5, moves: true),
             'thresholdDb' => Parameter::number('While it is above', 'dB', -60.0, 0.0, -30.0, 0.5),
-            'attackMs' => Parameter::number('Attack', 'ms', 0.4, 200.0, 4.0, 0.1)->bent(2.0),
+            'attackMs' => Parameter::number('Attack', 'ms', 0.0, 200.0, 4.0, 0.1)->bent(2.0),
             'holdMs' => Parameter::number('Hold', 'ms', 0.0, 1000.0, 30.0, 1.0, 0)->bent(2.0),
             'releaseMs' => Parameter::number('Release', 'ms', 5.0, 2000.0, 140.0, 1.0, 0)->bent(2.0),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
         ];
     }
 

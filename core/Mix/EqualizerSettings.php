@@ -14,7 +14,7 @@ final readonly class EqualizerSettings implements InsertSettings
     public const MOST_BANDS = 8;
 
     /** @param list<EqBand> $bands */
-    public function __construct(public string $id, public array $bands, public bool $on = true)
+    public function __construct(public string $id, public array $bands, public bool $on = true, public float $mix = 100.0)
     {
         if (\count($bands) > self::MOST_BANDS) {
             throw new \InvalidArgumentException(\sprintf('An equalizer has at most %d bands.', self::MOST_BANDS));
@@ -29,7 +29,10 @@ final readonly class EqualizerSettings implements InsertSettings
 
     public static function parameters(): array
     {
-        return ['on' => Parameter::onOff('Equalizer', true)];
+        return [
+            'on' => Parameter::onOff('Equalizer', true),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+        ];
     }
 
     public function acts(): bool
@@ -67,6 +70,6 @@ final readonly class EqualizerSettings implements InsertSettings
 
     public function toArray(): array
     {
-        return ['kind' => self::KIND->value, 'id' => $this->id, 'on' => $this->on, 'bands' => array_map(static fn (EqBand $b): array => $b->toArray(), $this->bands)];
+        return ['kind' => self::KIND->value, 'id' => $this->id, 'on' => $this->on, 'mix' => $this->mix, 'bands' => array_map(static fn (EqBand $b): array => $b->toArray(), $this->bands)];
     }
 }

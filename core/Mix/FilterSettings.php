@@ -2,10 +2,12 @@
 
 namespace Pestle\Core\Mix;
 
-use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Theory\Parameter;
 
-/** A filter whose place moves: shape, cut-off (Hz), resonance (0 to 1), how far a wave and the loudness move it (octaves), mix (%). */
+/**
+ * A filter whose place moves: shape, cut-off (Hz; of a comb its note), resonance (0 to 1), how far a wave and the loudness
+ * move it (octaves; of a formant vowels), mix (%), and which vowel it is (0 to 4: a e i o u).
+ */
 final readonly class FilterSettings implements InsertSettings
 {
     use Turning;
@@ -15,7 +17,7 @@ final readonly class FilterSettings implements InsertSettings
     public function __construct(
         public string $id,
         public bool $on = true,
-        public FilterShape $shape = FilterShape::Low,
+        public SweptShape $shape = SweptShape::Low,
         public float $cutoffHz = 1200.0,
         public float $resonance = 0.2,
         public float $octaves = 0.0,
@@ -24,6 +26,7 @@ final readonly class FilterSettings implements InsertSettings
         public int $sixteenths = 16,
         public float $follow = 0.0,
         public float $mix = 100.0,
+        public float $vowel = 0.0,
     ) {
     }
 
@@ -31,8 +34,9 @@ final readonly class FilterSettings implements InsertSettings
     {
         return [
             'on' => Parameter::onOff('Filter', true),
-            'shape' => Parameter::choice('Shape', FilterShape::Low),
+            'shape' => Parameter::choice('Shape', SweptShape::Low),
             'cutoffHz' => Parameter::number('Cut-off', 'Hz', 20.0, 20000.0, 1200.0, 1.0, 0, true)->bent(3.0),
+            'vowel' => Parameter::number('Vowel, a e i o u', '', 0.0, 4.0, 0.0, 0.1, 1, true),
             'resonance' => Parameter::number('Resonance', '', 0.0, 1.0, 0.2, 0.01, 2, true),
             'octaves' => Parameter::number('Wave', 'octaves', 0.0, 5.0, 0.0, 0.1),
             ...self::rates(0.5, 12.0),
@@ -43,7 +47,7 @@ final readonly class FilterSettings implements InsertSettings
 
     public function acts(): bool
     {
-        return $this->on && FilterShape::Off !== $this->shape;
+        return $this->on && SweptShape::Off !== $this->shape;
     }
 
     public function goesByTime(): bool
@@ -58,6 +62,10 @@ final readonly class FilterSettings implements InsertSettings
 
     public function insert(Timing $timing): Insert
     {
-        return new Filter($this, $timing);
+        return match ($this->shape) {
+            SweptShape::Comb => new Comb($this, $timing),
+            SweptShape::Formant => new Formants($this, $timing),
+            default => new Filter($this, $timing),
+        };
     }
 }

@@ -20,11 +20,21 @@ final readonly class FixedInserts implements Inserts
     {
         $inserts = $keys = $act = [];
         foreach ($settings as $one) {
-            $inserts[] = $one->insert($timing);
+            $inserts[] = self::one($one, $timing);
             $keys[] = $one->key();
             $act[] = $one->acts();
         }
         [$this->inserts, $this->keys, $this->act] = [$inserts, $keys, $act];
+    }
+
+    /** One insert, with its share and its wait around it. */
+    public static function one(InsertSettings $settings, Timing $timing): Insert
+    {
+        $insert = $settings->insert($timing);
+        $late = $settings->lateFrames($timing->sampleRate);
+        $insert = $settings->share() < 1.0 ? new Blended($insert, $settings->share()) : $insert;
+
+        return $late > 0 ? new Late($insert, $late) : $insert;
     }
 
     public function rest(): array
@@ -68,6 +78,7 @@ final readonly class FixedInserts implements Inserts
                 continue;
             }
             if (isset($gains[$i])) {
+                [$in, $states[$i]] = $insert instanceof Late ? $insert->later($in, $states[$i]) : [$in, $states[$i]];
                 $in = Gain::curve($in, $gains[$i]);
             } else {
                 [$in, $states[$i]] = $insert->process($in, null, $states[$i], $at);

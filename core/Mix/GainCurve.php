@@ -8,21 +8,31 @@ final readonly class GainCurve
     public const STEP = 16;
 
     /**
-     * @param list<float> $targets where each line leads to, from $start on
-     * @param float       $full    gain when nothing is pulled down
+     * @param list<float>      $targets where each line leads to, from $start on
+     * @param float            $full    gain when nothing is pulled down
+     * @param list<float>|null $gains   of every frame, where they are no straight lines
      */
-    public function __construct(private float $start, private array $targets, private float $full = 1.0)
+    public function __construct(private float $start, private array $targets, private float $full = 1.0, private ?array $gains = null)
     {
     }
 
     /**
-     * The lowest gains of a curve that has one for every frame: to be shown, not to be applied.
+     * A gain of its own for every frame.
      *
      * @param list<float> $gains
+     * @param float       $full  gain when nothing is pulled down
      */
-    public static function along(array $gains): self
+    public static function along(array $gains, float $full = 1.0): self
     {
-        return new self(1.0, array_map(static fn (array $step): float => min($step), array_chunk($gains, self::STEP)));
+        return new self($full, array_map(static fn (array $step): float => min($step), array_chunk($gains, self::STEP)), $full, $gains);
+    }
+
+    /** Only a share of it: what is left goes past it. */
+    public function mixed(float $share): self
+    {
+        $mix = static fn (float $gain): float => 1.0 - $share + $share * $gain;
+
+        return new self($mix($this->start), array_map($mix, $this->targets), $mix($this->full), null === $this->gains ? null : array_map($mix, $this->gains));
     }
 
     /**
@@ -32,6 +42,9 @@ final readonly class GainCurve
      */
     public function expand(int $frames): array
     {
+        if (null !== $this->gains) {
+            return $this->gains;
+        }
         $gains = [];
         $gain = $this->start;
         foreach ($this->targets as $target) {
@@ -53,7 +66,14 @@ final readonly class GainCurve
      */
     public static function joined(array $curves): self
     {
-        return new self($curves[0]->start, array_merge(...array_map(static fn (self $c): array => $c->targets, $curves)), min(array_map(static fn (self $c): float => $c->full, $curves)));
+        $each = array_map(static fn (self $c): array => $c->gains ?? [], $curves);
+
+        return new self(
+            $curves[0]->start,
+            array_merge(...array_map(static fn (self $c): array => $c->targets, $curves)),
+            min(array_map(static fn (self $c): float => $c->full, $curves)),
+            [] === $each[0] ? null : array_merge(...$each),
+        );
     }
 
     /**

@@ -10,13 +10,14 @@ use Pestle\Core\Signal\Peak;
 /**
  * Full level while a sound is loud, less of it while it is not; or, turned over, less while another is loud: what makes
  * room. Every sixteen frames it looks at the highest peak of these; the gain goes 63 % of the way, in decibels, in attack
- * or release, in straight lines.
+ * or release, in straight lines. With an attack of nothing it is there from the very frame that is loud enough, clicks and all.
  */
 final readonly class Gate implements Insert
 {
     private float $opens;
     private float $closes;
     private float $attack;
+    private bool $atOnce;
     private float $release;
     /** Steps for which it stays open. */
     private int $hold;
@@ -31,7 +32,8 @@ final readonly class Gate implements Insert
         $perMs = $sampleRate / 1000.0 / GainCurve::STEP;
         // The line to the new gain takes a step itself.
         $share = static fn (float $steps): float => 1.0 - exp(-1.0 / max(0.25, $steps - 1.0));
-        $this->attack = $share($attackMs * $perMs);
+        $this->attack = $attackMs > 0.0 ? $share($attackMs * $perMs) : 1.0;
+        $this->atOnce = $attackMs <= 0.0;
         $this->release = $share($releaseMs * $perMs);
         $this->hold = (int) round($holdMs * $perMs);
         [$this->depth] = Grid::state([$rangeDb * log(10.0) / 20.0]);
@@ -50,15 +52,18 @@ final readonly class Gate implements Insert
         $steering = $key ?? $in;
         [$down, $gain, $target, $left] = $state->numbers;
         $start = $gain;
-        $targets = [];
+        $open = $left > 0.0;
+        $targets = $gains = [];
         $mono = $steering->left === $steering->right;
         for ($i = 0, $n = $in->frames(); $i < $n; $i += GainCurve::STEP) {
+            $line = $this->atOnce ? (new GainCurve($gain, [$target]))->expand(min(GainCurve::STEP, $n - $i)) : [];
             $targets[] = $target;
             $gain = $target;
             $level = Peak::of(\array_slice($steering->left, $i, GainCurve::STEP));
             $level = $mono ? $level : max($level, Peak::of(\array_slice($steering->right, $i, GainCurve::STEP)));
             // One more than it stays open: 0 is closed.
             $left = $level > $this->opens || ($left > 0.0 && $level > $this->closes) ? $this->hold + 1.0 : max(0.0, $left - 1.0);
+            $opened = !$open && $left > 0.0;
             $open = $left > 0.0;
             $wanted = $open === $this->ducks ? $this->depth : 0.0;
             $down += ($wanted - $down) * ($open ? $this->attack : $this->release);
@@ -66,9 +71,27 @@ final readonly class Gate implements Insert
                 $down = $wanted;
             }
             $target = exp(-$down);
+            if ($this->atOnce && $opened) {
+                $from = self::first($steering, $i, $this->opens);
+                array_splice($line, $from, \count($line), array_fill(0, max(0, \count($line) - $from), $target));
+                $targets[\count($targets) - 1] = $gain = $target;
+            }
+            array_push($gains, ...$line);
         }
-        $curve = new GainCurve($start, $targets);
+        $curve = new GainCurve($start, $targets, 1.0, $this->atOnce ? $gains : null);
 
         return [Gain::curve($in, $curve->expand($in->frames())), new InsertState(Grid::state([$down, $gain, $target, $left])), $curve];
+    }
+
+    /** Frame of a step at which it is first as loud. */
+    private static function first(StereoBlock $steering, int $at, float $level): int
+    {
+        for ($k = 0; $k < GainCurve::STEP; ++$k) {
+            if (max(abs($steering->left[$at + $k] ?? 0.0), abs($steering->right[$at + $k] ?? 0.0)) > $level) {
+                return $k;
+            }
+        }
+
+        return 0;
     }
 }

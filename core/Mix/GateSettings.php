@@ -21,6 +21,7 @@ final readonly class GateSettings implements InsertSettings
         public float $releaseMs = 120.0,
         public float $rangeDb = 60.0,
         public ?string $key = null,
+        public float $mix = 100.0,
     ) {
     }
 
@@ -30,10 +31,11 @@ final readonly class GateSettings implements InsertSettings
             'on' => Parameter::onOff('Gate', true),
             'thresholdDb' => Parameter::number('Opens above', 'dB', -80.0, 0.0, -40.0, 0.5),
             'hysteresisDb' => Parameter::number('Closes below that by', 'dB', 0.0, 24.0, 6.0, 0.5),
-            'attackMs' => Parameter::number('Attack', 'ms', 0.4, 100.0, 1.0, 0.1)->bent(2.0),
+            'attackMs' => Parameter::number('Attack', 'ms', 0.0, 100.0, 1.0, 0.1)->bent(2.0),
             'holdMs' => Parameter::number('Hold', 'ms', 0.0, 2000.0, 40.0, 1.0, 0)->bent(2.0),
             'releaseMs' => Parameter::number('Release', 'ms', 5.0, 3000.0, 120.0, 1.0, 0)->bent(2.0),
             'rangeDb' => Parameter::number('Down by', 'dB', 0.0, 90.0, 60.0, 1.0, 0),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
         ];
     }
 

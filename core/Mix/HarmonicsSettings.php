@@ -18,6 +18,7 @@ final readonly class HarmonicsSettings implements InsertSettings
         public float $hz = 3500.0,
         public float $driveDb = 18.0,
         public float $addedDb = -12.0,
+        public float $mix = 100.0,
     ) {
     }
 
@@ -29,6 +30,7 @@ final readonly class HarmonicsSettings implements InsertSettings
             'hz' => Parameter::number('Beyond', 'Hz', 40.0, 10_000.0, 3500.0, 10.0, 0)->bent(3.0),
             'driveDb' => Parameter::number('Drive', 'dB', 0.0, 36.0, 18.0, 0.5, moves: true),
             'addedDb' => Parameter::number('Added', 'dB', -40.0, 6.0, -12.0, 0.5, moves: true),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
         ];
     }
 

@@ -8,6 +8,7 @@ enum InsertKind: string
     case Equalizer = 'equalizer';
     case Compressor = 'compressor';
     case Gate = 'gate';
+    case Limiter = 'limiter';
     case Ducker = 'ducker';
     case Transients = 'transients';
     case Saturation = 'saturation';
@@ -37,6 +38,7 @@ enum InsertKind: string
             self::Equalizer => 'bands louder or softer: tone',
             self::Compressor => 'holds loud and soft together',
             self::Gate => 'lets only through what is loud enough',
+            self::Limiter => 'nothing above a ceiling',
             self::Ducker => 'steps back while another sound plays',
             self::Transients => 'attacks and tails, each louder or softer',
             self::Saturation => 'overtones: warm, folded or hard',
@@ -52,6 +54,12 @@ enum InsertKind: string
         };
     }
 
+    /** Whether it adds up dry and wet itself, as what is dry is a part of how it sounds. */
+    public function mixesItself(): bool
+    {
+        return \in_array($this, [self::Saturation, self::OldConverter, self::Filter, self::Chorus, self::Phaser, self::Delay, self::Reverb], true);
+    }
+
     /** As it is when it is put in: at work, but for the equalizer, whose bands wait. */
     public function fresh(string $id): InsertSettings
     {
@@ -59,6 +67,7 @@ enum InsertKind: string
             self::Equalizer => EqualizerSettings::fresh($id),
             self::Compressor => new CompressorSettings($id, true),
             self::Gate => new GateSettings($id),
+            self::Limiter => new LimiterSettings($id),
             self::Ducker => new DuckerSettings($id),
             self::Transients => new TransientsSettings($id),
             self::Saturation => new SaturationSettings($id),

@@ -34,6 +34,12 @@ interface InsertSettings extends Settable
     /** Whether what comes out of a sum is the sum of what comes out of its parts. */
     public function isLinear(): bool;
 
+    /** Frames by which its sound comes late, because it looks ahead. */
+    public function lateFrames(float $sampleRate): int;
+
+    /** How much of what it makes is heard, 0 to 1, where it does not see to that itself. */
+    public function share(): float;
+
     public function insert(Timing $timing): Insert;
 
     /** @return array<string, mixed> */

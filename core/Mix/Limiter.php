@@ -21,6 +21,8 @@ final readonly class Limiter
     private const AHEAD = 128;
     /** Frames of the following sound that process() wants. */
     public const NEEDS = self::AHEAD + IdealPeak::REACH;
+    /** Gains that are averaged. */
+    public const GAINS = self::AHEAD + 1;
     private const RELEASE_SECONDS = 0.09;
     /** What interpolation by four can miss, and what moving gain can add, in dB. */
     private const MARGIN_DB = 0.25;
@@ -28,10 +30,10 @@ final readonly class Limiter
     private float $ceiling;
     private float $release;
 
-    public function __construct(float $ceilingDb, float $sampleRate)
+    public function __construct(float $ceilingDb, float $sampleRate, float $releaseSeconds = self::RELEASE_SECONDS)
     {
         $this->ceiling = Decibels::toGain($ceilingDb - self::MARGIN_DB);
-        $this->release = 1.0 - exp(-1.0 / (self::RELEASE_SECONDS * $sampleRate));
+        $this->release = 1.0 - exp(-1.0 / ($releaseSeconds * $sampleRate));
     }
 
     /** @return list<float> state before the first sound: empty, as no gain has been heard that would have to move smoothly */

@@ -14,8 +14,11 @@ final readonly class Master implements Settable
 
     public const ID = 'master';
 
-    /** @param list<InsertSettings> $inserts in order */
-    public function __construct(public float $gainDb = 0.0, public float $ceilingDb = -1.0, public FaderPlace $fader = FaderPlace::After, public array $inserts = [])
+    /**
+     * @param list<InsertSettings>          $inserts in order
+     * @param array<string, InsertSettings> $aside   by insert: other settings of it, to be compared
+     */
+    public function __construct(public float $gainDb = 0.0, public float $ceilingDb = -1.0, public FaderPlace $fader = FaderPlace::After, public array $inserts = [], public array $aside = [])
     {
         if (\count($inserts) > Node::MOST_INSERTS) {
             throw new \InvalidArgumentException(\sprintf('The master has at most %d inserts.', Node::MOST_INSERTS));
@@ -39,7 +42,7 @@ final readonly class Master implements Settable
 
     public function with(array $changed): static
     {
-        /** @var array{gainDb: float, ceilingDb: float, fader: FaderPlace, inserts: list<InsertSettings>} $all */
+        /** @var array{gainDb: float, ceilingDb: float, fader: FaderPlace, inserts: list<InsertSettings>, aside: array<string, InsertSettings>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -59,7 +62,7 @@ final readonly class Master implements Settable
     public function toArray(): array
     {
         /** @var array<string, mixed> $plain */
-        $plain = [...get_object_vars($this), 'fader' => $this->fader->value, 'inserts' => array_map(static fn (InsertSettings $i): array => $i->toArray(), $this->inserts)];
+        $plain = [...get_object_vars($this), 'fader' => $this->fader->value, 'inserts' => array_map(static fn (InsertSettings $i): array => $i->toArray(), $this->inserts), 'aside' => array_map(static fn (InsertSettings $i): array => $i->toArray(), array_values($this->aside))];
 
         return $plain;
     }

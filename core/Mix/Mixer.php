@@ -11,9 +11,17 @@ final readonly class Mixer
     /** What rings longer than this is left: the end of a song comes at some time. */
     private const MOST_SECONDS = 45.0;
     public const DRUMS = 'drums';
+    /** Longest that all look-aheads on the way of a sound take together, in seconds. */
+    public const MOST_LATE = 0.035;
+    /** What the document is worked out at. */
+    private const RATE = 44100.0;
 
     /** @var list<string> ids of all nodes, each after those that feed or steer it */
     public array $order;
+    /** @var array<string, int> frames by which sound is late where it goes into a line, and where it comes out */
+    public array $enters;
+    /** @var array<string, int> */
+    public array $leaves;
 
     /**
      * @param array<string, Node> $nodes by id, in the order the maker sees them
@@ -29,6 +37,37 @@ final readonly class Mixer
             throw new \InvalidArgumentException(\sprintf('No line but the last is called %s.', Master::ID));
         }
         $this->order = $this->sorted();
+        [$this->enters, $this->leaves] = $this->lateness();
+        if ($this->late() > self::MOST_LATE * self::RATE) {
+            throw new \InvalidArgumentException(\sprintf('Compressors and limiters one behind another would look ahead by %d ms together; at most %d ms are possible. Let one of them look less far.', round(1000.0 * $this->late() / self::RATE), round(1000.0 * self::MOST_LATE)));
+        }
+    }
+
+    /** Frames by which the finished mix comes late, before it is put back to its place. */
+    public function late(): int
+    {
+        return $this->leaves[Master::ID];
+    }
+
+    /**
+     * How late sound is where it goes into a line, and where it comes out: whatever comes in earlier waits for what comes latest.
+     *
+     * @return array{array<string, int>, array<string, int>}
+     */
+    private function lateness(): array
+    {
+        $own = static fn (Node|Master $line): int => (int) array_sum(array_map(static fn (InsertSettings $i): int => $i->acts() ? $i->lateFrames(self::RATE) : 0, $line->inserts));
+        $enters = $leaves = [];
+        foreach ([...array_map(fn (string $id): Node => $this->nodes[$id], $this->order), $this->master] as $line) {
+            $id = $line instanceof Node ? $line->id : Master::ID;
+            $enters[$id] = max([$enters[$id] ?? 0, ...array_map(static fn (string $key): int => $leaves[$key] ?? 0, $line->keys())]);
+            $leaves[$id] = $enters[$id] + $own($line);
+            foreach ($line instanceof Node ? [...$line->feeds(), ...null === $this->outputOf($line) ? [Master::ID] : []] : [] as $to) {
+                $enters[$to] = max($enters[$to] ?? 0, $leaves[$id]);
+            }
+        }
+
+        return [$enters, $leaves];
     }
 
     public static function empty(): self

@@ -19,11 +19,12 @@ final readonly class Node implements Settable
     public const COLOURS = ['plum', 'tide', 'basil', 'turmeric', 'paprika', 'clay'];
 
     /**
-     * @param string|null          $output  a group; null for the master
-     * @param string|null          $colour  one of COLOURS; none until the maker gives it one
-     * @param FaderPlace           $fader   before its inserts in beats of old
-     * @param list<InsertSettings> $inserts in order
-     * @param array<string, Send>  $sends   by return
+     * @param string|null                   $output  a group; null for the master
+     * @param string|null                   $colour  one of COLOURS; none until the maker gives it one
+     * @param FaderPlace                    $fader   before its inserts in beats of old
+     * @param list<InsertSettings>          $inserts in order
+     * @param array<string, Send>           $sends   by return
+     * @param array<string, InsertSettings> $aside   by insert: other settings of it, to be compared
      */
     public function __construct(
         public string $id,
@@ -38,6 +39,7 @@ final readonly class Node implements Settable
         public FaderPlace $fader = FaderPlace::After,
         public array $inserts = [],
         public array $sends = [],
+        public array $aside = [],
     ) {
         if (\count($inserts) > self::MOST_INSERTS) {
             throw new \InvalidArgumentException(\sprintf('%s would have %d inserts; a line has at most %d.', $name, \count($inserts), self::MOST_INSERTS));
@@ -74,7 +76,7 @@ final readonly class Node implements Settable
 
     public function with(array $changed): static
     {
-        /** @var array{id: string, name: string, kind: NodeKind, output: string|null, colour: string|null, gainDb: float, pan: float, mute: bool, solo: bool, fader: FaderPlace, inserts: list<InsertSettings>, sends: array<string, Send>} $all */
+        /** @var array{id: string, name: string, kind: NodeKind, output: string|null, colour: string|null, gainDb: float, pan: float, mute: bool, solo: bool, fader: FaderPlace, inserts: list<InsertSettings>, sends: array<string, Send>, aside: array<string, InsertSettings>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -111,6 +113,7 @@ final readonly class Node implements Settable
             'fader' => $this->fader->value,
             'inserts' => array_map(static fn (InsertSettings $i): array => $i->toArray(), $this->inserts),
             'sends' => array_map(static fn (string $to, Send $s): array => ['to' => $to, ...get_object_vars($s)], array_keys($this->sends), array_values($this->sends)),
+            'aside' => array_map(static fn (InsertSettings $i): array => $i->toArray(), array_values($this->aside)),
         ];
 
         return $plain;

@@ -50,6 +50,16 @@ trait PlainInsert
         return self::USUAL_SECONDS;
     }
 
+    public function lateFrames(float $sampleRate): int
+    {
+        return 0;
+    }
+
+    public function share(): float
+    {
+        return self::KIND->mixesItself() ? 1.0 : 0.01 * $this->mix;
+    }
+
     public function with(array $changed): static
     {
         // By name: every class of these has other fields.

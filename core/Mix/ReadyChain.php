@@ -2,8 +2,6 @@
 
 namespace Pestle\Core\Mix;
 
-use Pestle\Core\Kit\FilterShape;
-
 /** Chains of inserts to start from. */
 enum ReadyChain: string
 {
@@ -57,7 +55,7 @@ enum ReadyChain: string
             self::SmallRoom => [$reverb(0.4, 0.5, 60.0, 70.0, 2.0, 200.0, 18.0)],
             self::Plate => [$reverb(0.7, 1.8, 80.0, 10.0, 8.0, 250.0, 20.0)],
             self::Hall => [$reverb(1.7, 3.2, 40.0, 40.0, 25.0, 180.0, 22.0)],
-            self::Spring => [$reverb(0.35, 1.4, 35.0, 5.0, 5.0, 500.0, 25.0), new FilterSettings('i0', true, FilterShape::Low, 4500.0, 0.1)],
+            self::Spring => [$reverb(0.35, 1.4, 35.0, 5.0, 5.0, 500.0, 25.0), new FilterSettings('i0', true, SweptShape::Low, 4500.0, 0.1)],
             self::DarkWash => [$reverb(2.0, 8.0, 15.0, 0.0, 40.0, 150.0, 35.0)],
             self::WarmDrums => [new SaturationSettings('i0', true, SaturationCurve::Tape, 6.0, 16000.0, 60.0), new CompressorSettings('i0', true, -18.0, 2.0, 25.0, 150.0, 1.5)],
             self::Crushed => [new CompressorSettings('i0', true, -36.0, 12.0, 2.0, 90.0, 12.0), new SaturationSettings('i0', true, SaturationCurve::Soft, 12.0)],
@@ -65,7 +63,7 @@ enum ReadyChain: string
             self::LowEnd => [new EqualizerSettings('i0', [new EqBand(EqShape::HighPass, 28.0, 0.0, 0.71, true), new EqBand(EqShape::LowShelf, 80.0, 3.0, 0.8, true), new EqBand(EqShape::Peak, 260.0, -2.5, 1.0, true), new EqBand(EqShape::HighShelf, 8000.0)]), new StereoSettings('i0', true, 100.0, 120.0)],
             self::SmallSpeakers => [new HarmonicsSettings('i0', true, HarmonicsStyle::Deep, 110.0, 20.0, -10.0)],
             self::Air => [new HarmonicsSettings('i0', true, HarmonicsStyle::Bright, 6000.0, 20.0, -14.0)],
-            self::WornSample => [new OldConverterSettings('i0', true, 11.0, 24000.0, 40.0), new FilterSettings('i0', true, FilterShape::Low, 7500.0, 0.05), new ChorusSettings('i0', true, ChorusStyle::Vibrato, NoteLength::Free, 0.7, 8, 12.0)],
+            self::WornSample => [new OldConverterSettings('i0', true, 11.0, 24000.0, 40.0), new FilterSettings('i0', true, SweptShape::Low, 7500.0, 0.05), new ChorusSettings('i0', true, ChorusStyle::Vibrato, NoteLength::Free, 0.7, 8, 12.0)],
             self::WideKeys => [new ChorusSettings('i0', true, ChorusStyle::Chorus, NoteLength::Free, 0.5, 8, 45.0), new StereoSettings('i0', true, 130.0, 150.0)],
             self::DubEcho => [new DelaySettings('i0', true, NoteLength::Dotted, 2, 250.0, 55.0, 250.0, 3200.0, true, 30.0, 6.0)],
         };

@@ -22,6 +22,7 @@ final readonly class StereoSettings implements InsertSettings
         public bool $turnLeft = false,
         public bool $turnRight = false,
         public float $gainDb = 0.0,
+        public float $mix = 100.0,
     ) {
     }
 
@@ -35,6 +36,7 @@ final readonly class StereoSettings implements InsertSettings
             'turnLeft' => Parameter::onOff('Left turned over'),
             'turnRight' => Parameter::onOff('Right turned over'),
             'gainDb' => Parameter::number('Gain', 'dB', -24.0, 24.0, 0.0, 0.5, moves: true),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
         ];
     }
 

@@ -12,7 +12,7 @@ final readonly class TransientsSettings implements InsertSettings
 
     public const KIND = InsertKind::Transients;
 
-    public function __construct(public string $id, public bool $on = true, public float $attack = 30.0, public float $sustain = 0.0, public float $outputDb = 0.0)
+    public function __construct(public string $id, public bool $on = true, public float $attack = 30.0, public float $sustain = 0.0, public float $outputDb = 0.0, public float $mix = 100.0)
     {
     }
 
@@ -23,6 +23,7 @@ final readonly class TransientsSettings implements InsertSettings
             'attack' => Parameter::number('Attacks', '%', -100.0, 100.0, 30.0, 1.0, 0),
             'sustain' => Parameter::number('Tails', '%', -100.0, 100.0, 0.0, 1.0, 0),
             'outputDb' => Parameter::number('Level', 'dB', -24.0, 12.0, 0.0, 0.5, moves: true),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
         ];
     }
 

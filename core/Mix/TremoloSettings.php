@@ -20,6 +20,7 @@ final readonly class TremoloSettings implements InsertSettings
         public int $sixteenths = 2,
         public float $ringHz = 220.0,
         public float $depth = 50.0,
+        public float $mix = 100.0,
     ) {
     }
 
@@ -31,6 +32,7 @@ final readonly class TremoloSettings implements InsertSettings
             ...self::rates(4.0, 20.0),
             'ringHz' => Parameter::number('Tone of the ring', 'Hz', 10.0, 5000.0, 220.0, 1.0, 0)->bent(2.5),
             'depth' => Parameter::number('Depth', '%', 0.0, 100.0, 50.0, 1.0, 0),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
         ];
     }
 

@@ -15,7 +15,8 @@ use Pestle\Core\Mix\RecordingSum;
 /**
  * The way from voices to the finished mix, segment after segment: line after line of the mixer, each after what feeds or
  * steers it, then the limiter. What a line makes of a segment is known by a key made of all it depends on, and taken
- * from the cache when it is there. The limiter looks ahead, so each segment comes out one step after it went in.
+ * from the cache when it is there. The limiter looks ahead, so each segment comes out one step after it went in; what
+ * inserts that look ahead made late is put back to its place then.
  */
 final class MixChain
 {
@@ -34,6 +35,7 @@ final class MixChain
     /** @var array<string, list<InsertState>> what they were before the segment that is on its way */
     private array $before = [];
     private ?Pending $pending = null;
+    private readonly Waits $waits;
     private readonly VoiceRenderer $voices;
     private readonly ?StemSplitter $splitter;
     /** Whether only the mix is wanted, and wanted once: then recordings go straight into the sum. */
@@ -49,15 +51,16 @@ final class MixChain
     {
         $this->routing = new Routing($beat);
         $this->lines = new Lines($beat, $loopFrames);
+        $this->waits = new Waits($beat, $this->routing);
         foreach ($this->routing->order as $id) {
-            $this->states[$id] = $this->lines->still($id)->inserts->rest();
+            $this->states[$id] = [...$this->lines->still($id)->inserts->rest(), ...$this->waits->rest($id)];
         }
         $this->limiter = new Limiter($beat->mixer->master->ceilingDb, (float) Beat::SAMPLE_RATE);
-        $this->limiterSignature = 'limiter '.$beat->mixer->master->ceilingDb;
+        $this->limiterSignature = 'limiter '.$beat->mixer->master->ceilingDb.(0 === $beat->mixer->late() ? '' : ' late '.$beat->mixer->late());
         $this->states[self::LIMITER] = [new InsertState($this->limiter->rest())];
         $this->voices = new VoiceRenderer($sounds);
-        $this->straight = null === $stems && $cache->keepsNothing();
-        $this->splitter = null === $stems ? null : new StemSplitter($this->voices, $this->routing, $this->lines, $stems);
+        $this->straight = null === $stems && $cache->keepsNothing() && 0 === $beat->mixer->late();
+        $this->splitter = null === $stems ? null : new StemSplitter($this->voices, $this->routing, $this->lines, $this->waits, $stems);
     }
 
     /** All that decides what comes out from here on, but for the segments to come. */
@@ -158,17 +161,22 @@ final class MixChain
         $feeds = [];
         foreach ($this->routing->feeds[$id] ?? [] as [$from, $send]) {
             $fader = '' === $send ? $lines[$from]->fader : $lines[$from]->sends[$send];
-            $feeds[] = [$from, $fader];
+            $feeds[] = [$from, $fader, Waits::from($from, $send)];
             $inputs[] = $keys[$from].' '.$fader->signature;
         }
         $steering = array_map(static fn (string $key): string => 'key '.$key.' '.($keys[$key] ?? ''), $line->keys);
         $key = self::hash([self::ENGINE, $line->signature, $segment->frames, $line->goesByTime ? 'at '.$segment->start : '', ...$inputs, ...$steering, $this->cache->keepsNothing() ? '' : self::packed($this->states[$id])]);
         $found = $this->straight ? $this->intoSum($id, $line, $segment) : $this->cache->find($key);
         if (null === $found) {
-            $heard = array_filter(array_intersect_key($rendered, array_flip($line->keys)), static fn (Rendered $r): bool => !$r->isSilent());
-            $in = $this->input($id, $feeds, $rendered, $segment);
-            $processed = $line->inserts->process(null === $in ? null : $line->before->apply($in), $segment->frames, array_map(static fn (Rendered $r): StereoBlock => $r->block(), $heard), $this->states[$id], $segment->start);
-            $found = Rendered::of($processed->sound, $segment->frames, $processed->states, $processed->curves);
+            $own = \count($line->inserts->rest());
+            $waiting = $this->waits->of($id, \array_slice($this->states[$id], $own));
+            $heard = [];
+            foreach (array_intersect_key($rendered, array_flip($line->keys)) as $by => $sound) {
+                $heard[$by] = $waiting->later(Waits::key((string) $by), $sound->isSilent() ? null : $sound->block(), $segment->frames);
+            }
+            $in = $this->input($id, $feeds, $rendered, $segment, $waiting);
+            $processed = $line->inserts->process(null === $in ? null : $line->before->apply($in), $segment->frames, array_filter($heard), \array_slice($this->states[$id], 0, $own), $segment->start);
+            $found = Rendered::of($processed->sound, $segment->frames, [...$processed->states, ...$waiting->states()], $processed->curves);
             // Sound of pads costs more to make than to read.
             $this->cache->keep($key, $found, isset($this->routing->sources[$id]) && 0 === $found->remembered());
         }
@@ -179,10 +187,10 @@ final class MixChain
     /**
      * What goes into a line: its own voices, and other lines behind their faders.
      *
-     * @param list<array{string, Fader}> $feeds
-     * @param array<string, Rendered>    $rendered
+     * @param list<array{string, Fader, string}> $feeds    line, fader, and its way in
+     * @param array<string, Rendered>            $rendered
      */
-    private function input(string $id, array $feeds, array $rendered, Segment $segment): ?StereoBlock
+    private function input(string $id, array $feeds, array $rendered, Segment $segment, Waiting $waiting): ?StereoBlock
     {
         $parts = $gains = [];
         foreach ($this->routing->sources[$id] ?? [] as $source) {
@@ -192,8 +200,16 @@ final class MixChain
                 $gains[] = [1.0, 1.0];
             }
         }
-        foreach ($feeds as [$from, $fader]) {
-            if (!$rendered[$from]->isSilent()) {
+        if ($this->waits->frames($id, 'voices') > 0) {
+            $parts = array_values(array_filter([$waiting->later('voices', [] === $parts ? null : Gain::sum($parts, $segment->frames), $segment->frames)]));
+            $gains = array_fill(0, \count($parts), [1.0, 1.0]);
+        }
+        foreach ($feeds as [$from, $fader, $way]) {
+            if ($this->waits->frames($id, $way) > 0) {
+                $block = $waiting->later($way, $rendered[$from]->isSilent() ? null : $fader->apply($rendered[$from]->block()), $segment->frames);
+                $parts = [...$parts, ...array_filter([$block])];
+                $gains = array_pad($gains, \count($parts), [1.0, 1.0]);
+            } elseif (!$rendered[$from]->isSilent()) {
                 $block = $rendered[$from]->block();
                 $parts[] = $fader->isFixed() ? $block : $fader->apply($block);
                 $gains[] = $fader->isFixed() ? [$fader->left, $fader->right] : [1.0, 1.0];
@@ -235,16 +251,20 @@ final class MixChain
         $mix = [] === $pending->stems ? $this->cache->find($key) : null;
         $curve = null;
         if (null === $mix) {
-            $block = $pending->block();
-            $ahead = null === $next ? StereoBlock::silence(Limiter::NEEDS) : self::head($next);
+            $block = $this->inPlace($pending->block(), $next?->block());
+            $ahead = $this->ahead($next);
             [$curve, $after] = $this->limiter->gain($block, $ahead, $states[0]->numbers);
             $mix = Rendered::of(Gain::curve($block, $curve), $pending->segment->frames, [new InsertState($after)], null === $curve ? [] : [GainCurve::along($curve)]);
             $this->cache->keep($key, $mix, true);
         }
         $this->states[self::LIMITER] = $mix->states;
+        $stems = [];
+        foreach ($pending->stems as $name => $stem) {
+            $stems[$name] = $this->inPlace($stem, $next->stems[$name] ?? null);
+        }
         // Where the limiter rests, stems pass as they are.
-        $stems = null === $curve ? $pending->stems : Telescope::split(
-            $pending->stems,
+        $stems = null === $curve ? $stems : Telescope::split(
+            $stems,
             $pending->segment->frames,
             static fn (StereoBlock $sum): StereoBlock => Gain::curve($sum, $curve),
         );
@@ -252,9 +272,23 @@ final class MixChain
         return new Moment($pending->segment, $key, $mix, $pending->levels, [...$pending->reductions, 'limiter' => $mix->reductions[0] ?? []], $stems);
     }
 
-    private static function head(Pending $next): StereoBlock
+    /** Sound that came late, where it belongs. */
+    private function inPlace(StereoBlock $block, ?StereoBlock $next): StereoBlock
     {
-        $block = $next->block()->slice(0, Limiter::NEEDS);
+        $late = $this->beat->mixer->late();
+        if (0 === $late) {
+            return $block;
+        }
+        $rest = null === $next ? StereoBlock::silence($late) : $next->slice(0, $late);
+        $whole = $block->append($rest->frames() < $late ? $rest->append(StereoBlock::silence($late - $rest->frames())) : $rest);
+
+        return $whole->slice($late, $block->frames());
+    }
+
+    /** What follows a segment, as far as the limiter wants it. */
+    private function ahead(?Pending $next): StereoBlock
+    {
+        $block = null === $next ? StereoBlock::silence(0) : $next->block()->slice($this->beat->mixer->late(), Limiter::NEEDS);
 
         return Limiter::NEEDS === $block->frames() ? $block : $block->append(StereoBlock::silence(Limiter::NEEDS - $block->frames()));
     }

@@ -139,7 +139,7 @@ final readonly class Plan
         $last = $at;
         while ([] !== $sounding) {
             $end = max(array_map(static fn (Voice $v): int => $v->end(), array_merge(...array_values($sounding))));
-            $segment = new Segment($index, $at, min(Segment::FRAMES, $end - $at), self::tickAt($beat, $tick, $at - $last));
+            $segment = new Segment($index, $at, $beat->mixer->late() > 0 ? Segment::FRAMES : min(Segment::FRAMES, $end - $at), self::tickAt($beat, $tick, $at - $last));
             foreach ($sounding as $pad => $list) {
                 foreach ($list as $voice) {
                     self::place([$index => $segment], $pad, $voice, 0);
@@ -187,8 +187,14 @@ final readonly class Plan
     private static function cut(Beat $beat, int $start, int $frames, int $index, ?int $tick): array
     {
         $segments = [];
-        for ($at = 0; $at < $frames; $at += Segment::FRAMES) {
-            $segments[$index] = new Segment($index, $start + $at, min(Segment::FRAMES, $frames - $at), self::tickAt($beat, $tick, $at));
+        for ($at = 0; $at < $frames; $at += $own) {
+            $own = min(Segment::FRAMES, $frames - $at);
+            $last = $frames - $at - Segment::FRAMES;
+            if ($beat->mixer->late() > 0 && $last > 0 && $last < intdiv(Segment::FRAMES, 2)) {
+                // What is put back to its place wants the beginning of what follows: no segment may be short.
+                $own = intdiv($frames - $at, 2);
+            }
+            $segments[$index] = new Segment($index, $start + $at, $own, self::tickAt($beat, $tick, $at));
             ++$index;
         }
 

@@ -6,6 +6,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Mix\Gain;
 use Pestle\Core\Mix\GainCurve;
 use Pestle\Core\Mix\InsertState;
+use Pestle\Core\Mix\Late;
 use Pestle\Core\Mix\Master;
 
 /**
@@ -20,8 +21,11 @@ final class StemSplitter
     /** @var array<string, array<int, list<InsertState>>> by line: state of filters for the first k parts */
     private array $states = [];
 
+    /** @var array<string, array{list<float>, list<float>}> by line, way and stem: what waits, left and right */
+    private array $waiting = [];
+
     /** @param array<string, string> $stems name of the stem of every source, and of returns that are stems of their own */
-    public function __construct(private readonly VoiceRenderer $voices, private readonly Routing $routing, private readonly Lines $lines, private readonly array $stems)
+    public function __construct(private readonly VoiceRenderer $voices, private readonly Routing $routing, private readonly Lines $lines, private readonly Waits $waits, private readonly array $stems)
     {
         foreach ($routing->order as $id) {
             $own = array_map($this->stemOf(...), $routing->sources[$id] ?? []);
@@ -69,13 +73,32 @@ final class StemSplitter
                 $blocks[$this->stemOf($source)][] = $block;
             }
         }
+        if ($this->waits->frames($id, 'voices') > 0) {
+            foreach ($blocks as $stem => $own) {
+                $blocks[$stem] = [$this->later($id, 'voices', (string) $stem, Gain::sum($own, $segment->frames))];
+            }
+        }
         foreach ($this->routing->feeds[$id] ?? [] as [$from, $send]) {
             foreach ($ways[$from][$send] as $stem => $block) {
-                $blocks[$stem][] = $block;
+                $blocks[$stem][] = $this->later($id, Waits::from($from, $send), (string) $stem, $block);
             }
         }
 
         return array_map(static fn (array $parts): StereoBlock => Gain::sum($parts, $segment->frames), $blocks);
+    }
+
+    private function later(string $id, string $way, string $stem, StereoBlock $block): StereoBlock
+    {
+        $frames = $this->waits->frames($id, $way);
+        if (0 === $frames) {
+            return $block;
+        }
+        $name = implode("\n", [$id, $way, $stem]);
+        [$left, $right] = $this->waiting[$name] ?? [array_fill(0, $frames, 0.0), array_fill(0, $frames, 0.0)];
+        [$sound, $left, $right] = Late::wait($block, $frames, $left, $right);
+        $this->waiting[$name] = [$left, $right];
+
+        return $sound;
     }
 
     /**

@@ -2,22 +2,24 @@
 
 namespace Pestle\App\Page;
 
-use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Mix\ChorusSettings;
 use Pestle\Core\Mix\CompressorSettings;
 use Pestle\Core\Mix\DelaySettings;
 use Pestle\Core\Mix\DuckerSettings;
 use Pestle\Core\Mix\EqualizerSettings;
 use Pestle\Core\Mix\FilterSettings;
+use Pestle\Core\Mix\Formants;
 use Pestle\Core\Mix\GateSettings;
 use Pestle\Core\Mix\HarmonicsSettings;
 use Pestle\Core\Mix\HarmonicsStyle;
 use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Mix\LimiterSettings;
 use Pestle\Core\Mix\OldConverterSettings;
 use Pestle\Core\Mix\PhaserSettings;
 use Pestle\Core\Mix\ReverbSettings;
 use Pestle\Core\Mix\SaturationSettings;
 use Pestle\Core\Mix\StereoSettings;
+use Pestle\Core\Mix\SweptShape;
 use Pestle\Core\Mix\TransientsSettings;
 use Pestle\Core\Mix\TremoloSettings;
 use Pestle\Core\Mix\TremoloStyle;
@@ -34,7 +36,7 @@ final readonly class InsertPicture
     public function axis(): string
     {
         return match (true) {
-            $this->insert instanceof CompressorSettings, $this->insert instanceof GateSettings => 'How loud comes out what goes in, from −60 to 0 dB',
+            $this->insert instanceof CompressorSettings, $this->insert instanceof GateSettings, $this->insert instanceof LimiterSettings => 'How loud comes out what goes in, from −60 to 0 dB',
             $this->insert instanceof SaturationSettings, $this->insert instanceof OldConverterSettings => 'What comes out for what goes in, from −1 to 1',
             $this->insert instanceof HarmonicsSettings => 'Where overtones are added, from 20 Hz to 20 kHz',
             $this->insert instanceof EqualizerSettings, $this->insert instanceof FilterSettings => 'What is louder and softer, from 20 Hz to 20 kHz',
@@ -55,6 +57,7 @@ final readonly class InsertPicture
             $i instanceof EqualizerSettings => Drawing::eqPath($i, $width, $height),
             $i instanceof CompressorSettings => Drawing::transferPath($i, $width, $height),
             $i instanceof GateSettings => $this->line($width, $height, static fn (float $x): float => 60.0 * $x - 60.0 >= $i->thresholdDb ? $x : max(0.0, $x - $i->rangeDb / 60.0)),
+            $i instanceof LimiterSettings => $this->line($width, $height, static fn (float $x): float => min($x + $i->gainDb / 60.0, 1.0 + $i->ceilingDb / 60.0)),
             $i instanceof DuckerSettings => $this->line($width, $height, static fn (float $x): float => self::dip($i, 500.0 * $x)),
             $i instanceof TransientsSettings => $this->line($width, $height, static fn (float $x): float => min(1.0, 0.6 * exp(-4.0 * $x) * (1.0 + 0.008 * $i->attack * exp(-25.0 * $x) + 0.01 * $i->sustain * min(1.0, 2.0 * $x)))),
             $i instanceof SaturationSettings => $this->line($width, $height, static fn (float $x): float => 0.5 + 0.5 * self::driven($i, 2.0 * $x - 1.0)),
@@ -87,7 +90,7 @@ final readonly class InsertPicture
         $since = $ms - 60.0;
         $down = $ducker->depthDb * match (true) {
             $since < 0.0 => 0.0,
-            $since < 100.0 + $ducker->holdMs => 1.0 - exp(-$since / $ducker->attackMs),
+            $since < 100.0 + $ducker->holdMs => 1.0 - exp(-$since / max(0.1, $ducker->attackMs)),
             default => exp(-($since - 100.0 - $ducker->holdMs) / $ducker->releaseMs),
         };
 
@@ -112,17 +115,39 @@ final readonly class InsertPicture
 
     private static function filterDb(FilterSettings $filter, float $hz): float
     {
+        if (SweptShape::Formant === $filter->shape) {
+            return self::mouthDb($filter, $hz);
+        }
+        if (SweptShape::Comb === $filter->shape) {
+            $back = 0.98 * sqrt($filter->resonance);
+
+            return 10.0 * log10((1.0 - $back * $back) / (1.0 + $back * $back - 2.0 * $back * cos(2.0 * \M_PI * $hz / $filter->cutoffHz)));
+        }
         $q = 0.7071 * 2.0 ** (5.0 * $filter->resonance);
         $w = $hz / $filter->cutoffHz;
         $below = (1.0 - $w * $w) ** 2 + ($w / $q) ** 2;
         $above = match ($filter->shape) {
-            FilterShape::Low, FilterShape::Off => 1.0,
-            FilterShape::High => $w ** 4,
-            FilterShape::Band => ($w / $q) ** 2,
-            FilterShape::Notch => (1.0 - $w * $w) ** 2,
+            SweptShape::High => $w ** 4,
+            SweptShape::Band => ($w / $q) ** 2,
+            SweptShape::Notch => (1.0 - $w * $w) ** 2,
+            default => 1.0,
         };
 
         return 10.0 * log10(max(1e-9, $above / $below));
+    }
+
+    /** Its three resonances, the loudest of them at each frequency. */
+    private static function mouthDb(FilterSettings $filter, float $hz): float
+    {
+        [$formants, $gains] = Formants::of($filter->vowel);
+        $q = Formants::q($filter->resonance);
+        $power = 0.0;
+        foreach ($formants as $k => $f) {
+            $w = $hz / $f;
+            $power = max($power, $gains[$k] ** 2 * ($w / $q) ** 2 / ((1.0 - $w * $w) ** 2 + ($w / $q) ** 2));
+        }
+
+        return 10.0 * log10(max(1e-9, $power));
     }
 
     private function hz(TremoloSettings|ChorusSettings|PhaserSettings $insert): float

@@ -13,6 +13,7 @@ use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Mix\NoteLength;
 use Pestle\Core\Mix\ReadyChain;
+use Pestle\Core\Mix\SweptShape;
 use Pestle\Core\Mix\TremoloStyle;
 use Pestle\Core\Theory\Parameter;
 
@@ -118,6 +119,10 @@ final readonly class MixPage
         $hidden = ['on', ...$free ? ['sixteenths'] : ['rateHz', 'ms'], ...$ring ? ['time', 'rateHz', 'sixteenths'] : ['ringHz']];
         if ($insert instanceof FilterSettings && 0.0 === $insert->octaves) {
             array_push($hidden, 'time', 'rateHz', 'sixteenths');
+        }
+
+        if ($insert instanceof FilterSettings) {
+            $hidden[] = SweptShape::Formant === $insert->shape ? 'cutoffHz' : 'vowel';
         }
 
         return array_diff_key($insert::parameters(), isset($set['time']) ? array_flip($hidden) : ['on' => 1]);

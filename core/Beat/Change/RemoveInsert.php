@@ -26,7 +26,7 @@ final readonly class RemoveInsert implements Change
 
         return $beat
             ->with(['curves' => array_filter($beat->curves, static fn (string $path): bool => !str_starts_with($path, $prefix), \ARRAY_FILTER_USE_KEY)])
-            ->withMixer($beat->mixer->withLine($line->with(['inserts' => array_values(array_filter($line->inserts, fn (InsertSettings $i): bool => $i->id() !== $this->insert))])));
+            ->withMixer($beat->mixer->withLine($line->forgetting($this->insert)->with(['inserts' => array_values(array_filter($line->inserts, fn (InsertSettings $i): bool => $i->id() !== $this->insert))])));
     }
 
     public function label(Beat $beat): string

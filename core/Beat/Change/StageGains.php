@@ -8,6 +8,7 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\HarmonicsSettings;
 use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Mix\LimiterSettings;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
@@ -84,6 +85,7 @@ final readonly class StageGains implements Change
         return match (true) {
             $insert instanceof SaturationSettings => self::moved(self::moved($insert, 'driveDb', -$this->byDb), 'outputDb', 0.005 * $insert->mix * $this->byDb),
             $insert instanceof HarmonicsSettings => self::moved(self::moved($insert, 'driveDb', -$this->byDb), 'addedDb', 0.5 * $this->byDb),
+            $insert instanceof LimiterSettings => self::moved($insert, 'ceilingDb', $this->byDb),
             default => self::moved($insert, 'thresholdDb', $this->byDb),
         };
     }

@@ -45,16 +45,23 @@ final class MixerCodec
                 $n->has('colour') ? SongCodec::colour($n) : null,
                 inserts: self::inserts($n),
                 sends: $sends,
+                aside: self::aside($n),
             );
             $nodes[$node->id] = $node->with($n->settings(Node::parameters()));
         }
         $m = $mixer->nested('master');
-        $master = new Master(inserts: self::inserts($m));
+        $master = new Master(inserts: self::inserts($m), aside: self::aside($m));
         try {
             return new Mixer($nodes, $master->with($m->settings(Master::parameters())));
         } catch (\InvalidArgumentException $e) {
             throw new InvalidChange($e->getMessage());
         }
+    }
+
+    /** @return array<string, InsertSettings> */
+    private static function aside(Fields $line): array
+    {
+        return array_column(array_map(static fn (Fields $i): array => ['insert' => self::insert($i), 'id' => $i->id('id')], $line->has('aside') ? $line->rows('aside', Node::MOST_INSERTS) : []), 'insert', 'id');
     }
 
     /** @return list<InsertSettings> */

@@ -14,9 +14,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 8
+     * @param array<array-key, mixed> $data of format 1 to 9
      *
-     * @return array<array-key, mixed> of format 8
+     * @return array<array-key, mixed> of format 9
      */
     public static function raised(array $data, int $format): array
     {
@@ -39,7 +39,10 @@ final class OlderFormats
             $data = self::withSounds($data);
         }
 
-        return $format < 8 ? self::withFeel($data) : $data;
+        $data = $format < 8 ? self::withFeel($data) : $data;
+
+        // Format 9 added mixes that are kept, and settings of inserts beside those they have.
+        return ['snapshots' => [], ...$data];
     }
 
     /**

@@ -5,20 +5,23 @@ namespace Pestle\Tests\Core\Mix;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
-use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Mix\ChorusSettings;
+use Pestle\Core\Mix\CompressorSettings;
 use Pestle\Core\Mix\DelaySettings;
+use Pestle\Core\Mix\Detector;
 use Pestle\Core\Mix\DuckerSettings;
 use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqShape;
 use Pestle\Core\Mix\EqSlope;
 use Pestle\Core\Mix\EqualizerSettings;
 use Pestle\Core\Mix\FilterSettings;
+use Pestle\Core\Mix\FixedInserts;
 use Pestle\Core\Mix\GateSettings;
 use Pestle\Core\Mix\HarmonicsSettings;
 use Pestle\Core\Mix\HarmonicsStyle;
 use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Mix\LimiterSettings;
 use Pestle\Core\Mix\NoteLength;
 use Pestle\Core\Mix\OldConverterSettings;
 use Pestle\Core\Mix\PhaserSettings;
@@ -27,6 +30,7 @@ use Pestle\Core\Mix\ReverbSettings;
 use Pestle\Core\Mix\SaturationCurve;
 use Pestle\Core\Mix\SaturationSettings;
 use Pestle\Core\Mix\StereoSettings;
+use Pestle\Core\Mix\SweptShape;
 use Pestle\Core\Mix\Timing;
 use Pestle\Core\Mix\TransientsSettings;
 use Pestle\Core\Mix\TremoloSettings;
@@ -53,13 +57,21 @@ final class InsertsTest extends TestCase
             yield $kind->value => [$kind->fresh('i1')];
         }
         yield 'flanger with much' => [(new ChorusSettings('i1'))->with(['feedback' => 80.0, 'depth' => 100.0, 'mix' => 60.0])];
-        yield 'filter that follows' => [new FilterSettings('i1', true, FilterShape::High, 300.0, 0.6, 2.0, NoteLength::Triplet, 1.0, 3, 2.0, 70.0)];
+        yield 'filter that follows' => [new FilterSettings('i1', true, SweptShape::High, 300.0, 0.6, 2.0, NoteLength::Triplet, 1.0, 3, 2.0, 70.0)];
         yield 'ring' => [new TremoloSettings('i1', true, TremoloStyle::Ring, NoteLength::Free, 4.0, 2, 613.0, 80.0)];
         yield 'echoes nearer than a block' => [new DelaySettings('i1', true, NoteLength::Free, 3, 3.0, 90.0, 20.0, 20000.0, false, 50.0, 12.0)];
         yield 'folded' => [new SaturationSettings('i1', true, SaturationCurve::Folded, 20.0, 4000.0, 70.0)];
         yield 'tape-like' => [new SaturationSettings('i1', true, SaturationCurve::Tape, 12.0)];
         yield 'overtones of lows' => [new HarmonicsSettings('i1', true, HarmonicsStyle::Deep, 150.0, 24.0, 0.0)];
         yield 'steep cuts' => [new EqualizerSettings('i1', [new EqBand(EqShape::HighPass, 90.0, 0.0, 0.71, true, EqSlope::FortyEight), new EqBand(EqShape::Peak, 900.0, 6.0, 2.0, true), new EqBand(EqShape::LowPass, 6000.0, 0.0, 0.9, true, EqSlope::ThirtySix)])];
+        yield 'part of a gain' => [(new TransientsSettings('i1'))->with(['mix' => 40.0])];
+        yield 'part of a tone' => [(new HarmonicsSettings('i1'))->with(['mix' => 35.0])];
+        yield 'listens before it' => [(new CompressorSettings('i1', true))->with(['aheadMs' => 3.0, 'thresholdDb' => -30.0, 'mix' => 70.0])];
+        yield 'listens to power' => [(new CompressorSettings('i1', true))->with(['detector' => Detector::Rms, 'auto' => true, 'aboveHz' => 100.0, 'belowHz' => 6000.0, 'thresholdDb' => -30.0, 'kneeDb' => 6.0])];
+        yield 'ducks at once' => [(new DuckerSettings('i1'))->with(['attackMs' => 0.0, 'holdMs' => 0.0])];
+        yield 'limits in part' => [(new LimiterSettings('i1'))->with(['gainDb' => 9.0, 'mix' => 80.0])];
+        yield 'comb that moves' => [(new FilterSettings('i1'))->with(['shape' => SweptShape::Comb, 'cutoffHz' => 180.0, 'octaves' => 2.0, 'resonance' => 0.7])];
+        yield 'mouth that moves' => [(new FilterSettings('i1'))->with(['shape' => SweptShape::Formant, 'octaves' => 4.0, 'vowel' => 2.0, 'resonance' => 0.6, 'follow' => 1.0])];
         yield 'hard' => [new SaturationSettings('i1', true, SaturationCurve::Hard, 14.0)];
     }
 
@@ -67,7 +79,7 @@ final class InsertsTest extends TestCase
     #[DataProvider('inserts')]
     public function testItIsTheSameInBlocksOfAnySizeAndComesToRest(InsertSettings $settings): void
     {
-        $insert = $settings->insert(self::timing());
+        $insert = FixedInserts::one($settings, self::timing());
         $sound = self::sound(3 * 4096);
         $once = $insert->process($sound, null, $insert->rest(), 512);
         $state = $insert->rest();
@@ -105,7 +117,7 @@ final class InsertsTest extends TestCase
             foreach ($ends as $end) {
                 $set = $settings->with([$field => $end]);
                 self::assertSame($end, $set->settings()[$field]);
-                $insert = $set->insert(self::timing());
+                $insert = FixedInserts::one($set, self::timing());
                 [$out] = $insert->process($sound, null, $insert->rest(), 0);
                 self::assertLessThan(70.0, $out->peak(), $field);
                 self::assertCount(4096, $out->left);
@@ -164,7 +176,7 @@ final class InsertsTest extends TestCase
     {
         $n = 16384;
         $level = static function (HarmonicsSettings $settings, float $hz, float $of) use ($n): float {
-            $insert = $settings->insert(self::timing());
+            $insert = FixedInserts::one($settings, self::timing());
             $tone = Sounds::sine($hz, 3 * $n, self::RATE, 0.5);
             [$out] = $insert->process(new StereoBlock($tone, $tone), null, $insert->rest(), 0);
             // Over whole turns of all that is asked for.

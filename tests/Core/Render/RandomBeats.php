@@ -137,6 +137,16 @@ final class RandomBeats
             $changes[] = ['type' => 'add-insert', 'node' => $line, 'kind' => $kinds[$chance->getInt(2, \count($kinds) - 1)]->value];
         }
         array_push($changes, ['type' => 'add-insert', 'node' => 'r2', 'kind' => 'saturation'], ['type' => 'add-insert', 'node' => 'c1', 'kind' => 'delay'], ['type' => 'set', 'under' => 'mixer/c1/inserts/i3', 'sixteenths' => 1, 'feedback' => 15]);
+        // Some look ahead, some are heard in part.
+        if ($chance->getInt(0, 2) > 0) {
+            array_push(
+                $changes,
+                ['type' => 'set', 'under' => 'mixer/r1/inserts/i1', 'on' => 1, 'aheadMs' => $chance->getInt(1, 9), 'mix' => $chance->getInt(20, 90)],
+                ['type' => 'set', 'under' => 'mixer/'.$second.'/inserts/i2', 'aheadMs' => $chance->getInt(0, 4), 'detector' => ['peak', 'rms'][$chance->getInt(0, 1)], 'auto' => $chance->getInt(0, 1), 'aboveHz' => $chance->getInt(20, 300)],
+                ['type' => 'add-insert', 'node' => ['drums', 'c1', 'r1'][$chance->getInt(0, 2)], 'kind' => 'limiter'],
+                ['type' => 'set', 'under' => 'mixer/g1/inserts/i2', 'mix' => $chance->getInt(20, 90)],
+            );
+        }
         $curves = ['mixer/r2/inserts/i2/driveDb' => [0, 30], 'mixer/'.$second.'/gainDb' => [-20, 6], 'mixer/'.$second.'/pan' => [-1, 1], 'mixer/c1/sends/r1/gainDb' => [-30, 0], 'mixer/g1/inserts/i2/bands/2/hz' => [80, 4000], 'mixer/r1/inserts/i1/thresholdDb' => [-50, -5], 'mixer/master/gainDb' => [-6, 6]];
         foreach ($chance->pickArrayKeys($curves, 3) as $path) {
             [$least, $most] = $curves[$path];

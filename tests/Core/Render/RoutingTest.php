@@ -15,6 +15,7 @@ use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\PlanReader;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
@@ -27,6 +28,9 @@ use PHPUnit\Framework\TestCase;
 /** What the lines of the mixer do with known sounds: a quiet tone on c1 all the time, loud hits on c2 at every beat. */
 final class RoutingTest extends TestCase
 {
+    /** A hundred times less than one frame would make. */
+    private const NEARLY = 1e-5;
+
     private static string $folder;
     private static Beat $beat;
 
@@ -236,6 +240,57 @@ final class RoutingTest extends TestCase
         $meter->add($before);
         self::assertEqualsWithDelta($meter->integratedLufs(), $told['integratedLufs'], 0.06);
         self::assertEqualsWithDelta($meter->truePeakDb(), $told['truePeakDb'], 0.06);
+    }
+
+    /** A look-ahead makes its line late, all others wait, and the mix is put back. States are rounded where segments meet, which is elsewhere in the sound then. */
+    public function testWhatLooksAheadMovesNothing(): void
+    {
+        $lines = [
+            ['type' => 'add-node', 'kind' => 'return', 'id' => 'r1', 'name' => 'More', 'from' => 'c1'],
+            ['type' => 'add-send', 'node' => 'c2', 'to' => 'r1'],
+            ['type' => 'add-insert', 'node' => 'r1', 'kind' => 'delay'],
+            ['type' => 'set', 'under' => 'mixer', 'c2/inserts/i2/on' => 1, 'c2/inserts/i2/ratio' => 1, 'master/inserts/i1/on' => 1, 'master/inserts/i1/ratio' => 1, 'master/gainDb' => -12],
+        ];
+        $ducked = [['type' => 'add-insert', 'node' => 'c1', 'kind' => 'ducker'], ['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i3', 'key' => 'c2']];
+        $late = [...$lines, ['type' => 'set', 'under' => 'mixer', 'c2/inserts/i2/aheadMs' => 7.3, 'master/inserts/i1/aheadMs' => 2]];
+        self::assertSame(320 + 96, RandomBeats::changed(self::$beat, $late)->mixer->late());
+        [$was, $is] = [self::song(array_merge($lines, $ducked)), self::song(array_merge($late, $ducked))];
+        $n = min($was->frames(), $is->frames());
+        self::assertSame(0.0, max([...\array_slice($was->left, $n), ...\array_slice($is->left, $n), 0.0]));
+        self::assertLessThan(self::NEARLY, self::apart(\array_slice($was->left, 0, $n), \array_slice($is->left, 0, $n)));
+        $loop = static function (Beat $beat): array {
+            $left = [];
+            foreach (self::renderer()->stream(Plan::loop($beat, 's1', self::sounds())) as $moment) {
+                array_push($left, ...$moment->mix->block()->left);
+            }
+
+            return $left;
+        };
+        $fast = [['type' => 'set-tempo', 'bpm' => 127.3]];
+        self::assertLessThan(self::NEARLY, self::apart($loop(RandomBeats::changed(self::$beat, [...$lines, ...$fast])), $loop(RandomBeats::changed(self::$beat, [...$late, ...$fast]))));
+        // Begun in the middle as well.
+        $from = static function (Beat $beat): array {
+            $reader = new PlanReader('x', Plan::song($beat, [['s1', 1]], self::sounds()), self::renderer(), 20);
+            while ($reader->catchUp()) {
+            }
+
+            return $reader->next()?->mix->block()->left ?? [];
+        };
+        self::assertLessThan(self::NEARLY, self::apart($from(RandomBeats::changed(self::$beat, $lines)), $from(RandomBeats::changed(self::$beat, $late))));
+        $this->expectException(InvalidChange::class);
+        $this->expectExceptionMessage('would look ahead by 42 ms together; at most 35 ms are possible.');
+        RandomBeats::changed(self::$beat, array_merge($late, ...array_fill(0, 4, [['type' => 'add-insert', 'node' => 'c2', 'kind' => 'limiter'], ['type' => 'add-insert', 'node' => 'master', 'kind' => 'limiter']])));
+    }
+
+    /**
+     * @param list<float> $a
+     * @param list<float> $b
+     */
+    private static function apart(array $a, array $b): float
+    {
+        self::assertCount(\count($a), $b);
+
+        return Peak::of(array_map(static fn (float $x, float $y): float => $x - $y, $a, $b));
     }
 
     /** @return array<string, mixed> */
