@@ -4,7 +4,6 @@ namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
-use Pestle\Core\Beat\InvalidChange;
 
 /** The mix becomes as one that was kept. */
 final readonly class RecallMix implements Change
@@ -20,11 +19,7 @@ final readonly class RecallMix implements Change
 
     public function apply(Beat $beat): Beat
     {
-        try {
-            return $beat->withMixer($beat->snapshot($this->id)->onto($beat->mixer));
-        } catch (\InvalidArgumentException $e) {
-            throw new InvalidChange($e->getMessage());
-        }
+        return $beat->withMixer($beat->snapshot($this->id)->onto($beat->mixer));
     }
 
     public function label(Beat $beat): string

@@ -26,15 +26,12 @@ final readonly class SetAside implements Change
     public function apply(Beat $beat): Beat
     {
         $line = $beat->line($this->node);
-        try {
-            return $beat->withMixer($beat->mixer->withLine(match ($this->what) {
-                'keep' => $line->keepingAside($this->insert),
-                'swap' => $line->swapped($this->insert),
-                default => $line->forgetting($this->insert),
-            }));
-        } catch (\InvalidArgumentException $e) {
-            throw new InvalidChange($e->getMessage());
-        }
+
+        return $beat->withMixer($beat->mixer->withLine(match ($this->what) {
+            'keep' => $line->keepingAside($this->insert),
+            'swap' => $line->swapped($this->insert),
+            default => $line->forgetting($this->insert),
+        }));
     }
 
     public function label(Beat $beat): string
