@@ -2,6 +2,7 @@
 
 import { redo, undo } from './way-back.js';
 import { strikeKey } from './dock.js';
+import { compareMixes } from './compare.js';
 import { compare } from './feel.js';
 import { letGo } from './hands.js';
 import { rolls, setRoll } from './roll.js';
@@ -47,7 +48,7 @@ document.addEventListener('keydown', (event) => {
     } else if (event.code === 'Enter' && !event.target.matches('a, button, input, summary')) {
         toggleRecord();
     } else if (event.code === 'KeyB' && !event.defaultPrevented) {
-        compare();
+        compareMixes() || compare();
     } else if (event.code === 'KeyG' && !event.defaultPrevented && !event.repeat) {
         toggleErase();
     } else if (event.code === 'KeyH' && !event.repeat) {

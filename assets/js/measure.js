@@ -1,8 +1,8 @@
 // How loud the section or the song is, as PHP measured it, and what could be done about it.
 
 import { change } from './changes.js';
-import { failure, onPage, page } from './page.js';
-import { notice } from './notice.js';
+import { loudnessOf } from './loudness.js';
+import { onPage, page } from './page.js';
 
 /** Where the loudest line should peak before the master, in dBFS, and how far off is near enough. */
 const STAGE_DB = -10;
@@ -96,20 +96,8 @@ async function measure(button) {
     const before = button.textContent;
     button.textContent = 'Measuring …';
     try {
-        let answer;
-        do {
-            const response = await fetch(`/beats/${now.beat}/measure?what=${button.dataset.measure}`, { headers: { Accept: 'application/json' } });
-            if (!response.ok) {
-                notice((await failure(response)).error, { bad: true });
-
-                return;
-            }
-            answer = await response.json();
-            if (answer.more) {
-                button.textContent = `Measuring: ${Math.round(100 * answer.done)} %`;
-            }
-        } while (answer.more);
-        measured = answer.gone ? null : { answer, beat: now.beat, head: now.head, what: button.dataset.measure === '' ? 'The song' : `${button.dataset.name}, once through` };
+        const answer = await loudnessOf(button.dataset.measure, '', (done) => { button.textContent = `Measuring: ${Math.round(100 * done)} %`; });
+        measured = answer === null ? null : { answer, beat: now.beat, head: now.head, what: button.dataset.measure === '' ? 'The song' : `${button.dataset.name}, once through` };
     } finally {
         button.disabled = false;
         button.textContent = before;

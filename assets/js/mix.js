@@ -17,6 +17,12 @@ function frame() {
             const peaks = canvas.dataset.meter === 'master' ? now?.meters.mix : now?.meters.channels[canvas.dataset.meter];
             drawBars(canvas, peaks?.[2 * now.column] ?? 0, peaks?.[2 * now.column + 1] ?? 0, 12, resized);
         }
+        const live = document.querySelector('[data-live-loudness]');
+        const told = (values) => (values?.[now?.column] ?? -70) > -70 ? values[now.column].toFixed(1).replace('-', '−') : '−∞';
+        const { momentary, shortTerm, rms } = now?.meters.loudness ?? {};
+        if (live) {
+            live.textContent = now ? `now ${told(momentary)}, 3 s ${told(shortTerm)} LUFS, RMS ${told(rms)} dB` : '';
+        }
         for (const label of document.querySelectorAll('[data-reduction]')) {
             const steps = now?.meters.reductions[label.dataset.reduction];
             const db = steps?.[now.column] ?? 0;

@@ -148,7 +148,7 @@ final class LoudnessMeter
      *
      * @return array{Biquad, Biquad}
      */
-    private static function weighting(int $rate): array
+    public static function weighting(int $rate): array
     {
         $k = tan(\M_PI * 1681.974450955533 / $rate);
         $q = 0.7071752369554196;
@@ -165,10 +165,12 @@ final class LoudnessMeter
     }
 
     /**
+     * Sum of one times the other.
+     *
      * @param list<float> $a
      * @param list<float> $b
      */
-    private static function product(array $a, array $b): float
+    public static function product(array $a, array $b): float
     {
         $sum = 0.0;
         for ($i = 0, $n = \count($a); $i < $n; ++$i) {

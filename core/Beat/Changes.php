@@ -81,6 +81,8 @@ final class Changes
         'keep-mix' => Change\KeepMix::class,
         'recall-mix' => Change\RecallMix::class,
         'set-snapshot' => Change\SetSnapshot::class,
+        'make-room' => Change\MakeRoom::class,
+        'steer-by-pattern' => Change\SteerByPattern::class,
         'set-aside' => Change\SetAside::class,
         'remove-send' => Change\RemoveSend::class,
         'set-curve' => Change\SetCurve::class,

@@ -50,7 +50,7 @@ final readonly class CompressorSettings implements InsertSettings
             'releaseMs' => Parameter::number('Release', 'ms', 5.0, 2000.0, 120.0, 1.0, 0),
             'auto' => Parameter::onOff('Automatic release'),
             'makeupDb' => Parameter::number('Make-up', 'dB', 0.0, 24.0, 0.0, 0.5, moves: true),
-            'detector' => Parameter::choice('Listens to', Detector::Peak),
+            'detector' => Parameter::choice('Goes by', Detector::Peak),
             'aheadMs' => Parameter::number('Looks ahead', 'ms', 0.0, self::MOST_AHEAD_MS, 0.0, 0.5),
             'aboveHz' => Parameter::number('Hears above', 'Hz', self::LOWEST_HZ, 2000.0, self::LOWEST_HZ, 1.0, 0)->bent(3.0),
             'belowHz' => Parameter::number('Hears below', 'Hz', 200.0, self::HIGHEST_HZ, self::HIGHEST_HZ, 10.0, 0)->bent(3.0),

@@ -105,10 +105,11 @@ final class Engine
             'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('what'), $text('have')),
             'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('count', 8)),
             'measure' => $this->measure(BeatCodec::decode($text('beat')), $text('what')),
+            'spectrum' => $this->spectrum(BeatCodec::decode($text('beat')), $text('what'), '' === $text('lines') ? null : explode(' ', $text('lines'))),
             'pad', 'note' => $this->struck($request, \array_key_exists('piece', $request) ? $number('piece', 0) : null, fn (): Struck => 'pad' === $text('op')
                 ? $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127), $number('turn', 0), $text('grade'))
                 : $this->note(BeatCodec::decode($text('beat')), $text('part'), $number('pitch', 60), $number('velocity', 127), $number('turn', 0))),
-            default => throw new InvalidChange('The engine knows loop, piece, measure, pad and note.'),
+            default => throw new InvalidChange('The engine knows loop, piece, measure, spectrum, pad and note.'),
         };
     }
 
@@ -191,7 +192,7 @@ final class Engine
             }
             $sound = [];
             $start = 0;
-            $meters = new Meters($beat);
+            $meters = new Meters($beat, $reader->recent);
             while (\count($sound) < min(64, max(1, $count)) && null !== $moment = $reader->next()) {
                 $start = [] === $sound ? $moment->segment->start : $start;
                 $sound[] = $moment->mix->sound();
@@ -246,6 +247,33 @@ final class Engine
         }
 
         return [$measured->all(), ''];
+    }
+
+    /**
+     * Spectra of lines over the beginning of a section, segment by segment; or of all channels, who covers whom in it.
+     *
+     * @param list<string>|null $lines null for who covers whom
+     *
+     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
+     */
+    private function spectrum(Beat $beat, string $what, ?array $lines): \Generator
+    {
+        if (!self::has($beat, $what)) {
+            return [['gone' => true], ''];
+        }
+        $plan = Plan::loop($beat, $what, $this->sounds);
+        $spectra = new Spectra($beat, $lines ?? Spectra::channels($beat));
+        // What is long is looked at from its start, once.
+        $moments = $plan->frames > self::WHOLE_SECONDS * Beat::SAMPLE_RATE ? $this->renderer->stream(Plan::song($beat, [[$what, 1]], $this->sounds)) : $this->renderer->loop($plan);
+        foreach ($moments as $moment) {
+            if ($moment->segment->index > self::MEASURED_AT_ONCE) {
+                break;
+            }
+            $spectra->add($moment);
+            yield;
+        }
+
+        return [null === $lines ? ['covered' => $spectra->covered()] : ['every' => Segment::FRAMES, 'lines' => array_map(static fn (array $line): array => ['mean' => base64_encode($line['mean']), 'segments' => array_map(base64_encode(...), $line['segments'])], $spectra->drawn())], ''];
     }
 
     /** A page may ask while what it plays is being deleted: that is no error. */

@@ -18,8 +18,14 @@ final class Meters
     /** @var array<int, array<string, list<float>>> by segment, lowest gains in dB */
     private array $reductions = [];
 
-    public function __construct(private readonly Beat $beat)
+    /** @var array<int, list<array{float, float}>> by segment */
+    private array $powers = [];
+    private readonly LiveLoudness $loudness;
+
+    /** @param Recent|null $recent what was played before, and will have been; null for what goes round */
+    public function __construct(private readonly Beat $beat, private readonly ?Recent $recent = null)
     {
+        $this->loudness = $recent->loudness ?? new LiveLoudness();
     }
 
     /** Of a segment that comes again, the last counts. */
@@ -27,6 +33,7 @@ final class Meters
     {
         $i = $moment->segment->index;
         $columns = (int) ceil($moment->segment->frames / Rendered::PEAK_FRAMES);
+        $this->powers[$i] = $this->loudness->add($moment->mix->block());
         $this->mix[$i] = self::peaks($moment->mix, $columns, 1.0);
         $this->channels[$i] = [];
         foreach ($moment->levels as $id => $level) {
@@ -40,10 +47,14 @@ final class Meters
         return \count($this->mix);
     }
 
-    /** @return array{every: int, mix: list<float>, channels: array<string, list<float>>, reductions: array<string, list<float>>} */
+    /** @return array{every: int, mix: list<float>, channels: array<string, list<float>>, reductions: array<string, list<float>>, loudness: array<string, list<float>>} */
     public function all(): array
     {
         ksort($this->mix);
+        ksort($this->powers);
+        $powers = array_merge(...array_values($this->powers));
+        $loudness = LiveLoudness::shown($powers, null === $this->recent ? $powers : $this->recent->powers);
+        $this->recent?->add($powers);
         $channels = $reductions = [];
         // An insert that rests says nothing.
         $acting = array_keys(array_merge(...array_values($this->reductions)));
@@ -60,6 +71,7 @@ final class Meters
             'every' => Rendered::PEAK_FRAMES,
             'mix' => array_merge(...array_values($this->mix)),
             'channels' => array_map(static fn (array $peaks): array => array_merge(...$peaks), $channels),
+            'loudness' => $loudness,
             'reductions' => array_map(static fn (array $decibels): array => array_merge(...$decibels), $reductions),
         ];
     }

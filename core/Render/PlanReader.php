@@ -20,6 +20,7 @@ final class PlanReader
 
     /** Whether a question is being answered from it. */
     public bool $busy = false;
+    public readonly Recent $recent;
     /** @var \Generator<Moment> */
     private \Generator $moments;
     private readonly Prints $prints;
@@ -38,6 +39,7 @@ final class PlanReader
     {
         $this->mixer = hash('xxh128', serialize([$plan->beat->mixer, $plan->beat->curves, array_column($plan->beat->kit->pads, 'channel', 'id'), array_map(static fn (Part $part): ?string => $part->keys?->channel, $plan->beat->parts)]));
         $this->chain = $renderer->chain($plan);
+        $this->recent = new Recent();
         $this->prints = new Prints($plan);
         $segments = $plan->loops ? $plan->endless() : $plan->segments();
         $near = [];

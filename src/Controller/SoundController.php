@@ -9,6 +9,7 @@ use Pestle\App\Sound\PadSound;
 use Pestle\App\Sound\Sound;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Beat\Audition;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
@@ -32,7 +33,7 @@ final class SoundController extends AbstractController
 
     /**
      * The loop of a section, or of a pattern on its own; only what changed since the render named in "have". With "preview", as it would be after a
-     * change that is not stored. A page that asks while its section is being deleted hears that it is "gone".
+     * change that is not stored; with "hear", as an audition has it. A page that asks while its section is being deleted hears that it is "gone".
      */
     #[Route('/beats/{beat}/loop', requirements: ['beat' => '\d{1,9}'], methods: 'POST')]
     public function loop(BeatRecord $record, Request $request): Response
@@ -42,6 +43,7 @@ final class SoundController extends AbstractController
         if (\is_array($fields['preview'] ?? null)) {
             $json = BeatCodec::encode(Changes::apply(Changes::read($this->shelf->filled($fields['preview'])), BeatCodec::decode($json)));
         }
+        $json = self::heard($json, \is_string($fields['hear'] ?? null) ? $fields['hear'] : '');
 
         $what = \is_string($fields['what'] ?? null) ? $fields['what'] : '';
 
@@ -52,7 +54,7 @@ final class SoundController extends AbstractController
     #[Route('/beats/{beat}/piece', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function piece(BeatRecord $record, Request $request): Response
     {
-        $json = $this->beats->json($record);
+        $json = self::heard($this->beats->json($record), $request->query->getString('hear'));
         $what = $request->query->getString('what');
 
         return $this->answer([
@@ -68,12 +70,31 @@ final class SoundController extends AbstractController
     #[Route('/beats/{beat}/measure', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function measure(BeatRecord $record, Request $request): Response
     {
-        [$answer] = $this->sound->ask(['op' => 'measure', 'beat' => $this->beats->json($record), 'what' => $request->query->getString('what')]);
+        return $this->told(['op' => 'measure', 'beat' => self::heard($this->beats->json($record), $request->query->getString('hear')), 'what' => $request->query->getString('what')]);
+    }
+
+    /** Spectra of "lines" over a section, segment by segment; without lines, which channels cover which others in it: as JSON. */
+    #[Route('/beats/{beat}/spectrum', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
+    public function spectrum(BeatRecord $record, Request $request): Response
+    {
+        return $this->told(['op' => 'spectrum', 'beat' => $this->beats->json($record), 'what' => $request->query->getString('what'), 'lines' => $request->query->getString('lines')]);
+    }
+
+    /** @param array<string, mixed> $question whose answer is JSON without sound */
+    private function told(array $question): Response
+    {
+        [$answer] = $this->sound->ask($question);
         if (\is_string($answer['error'] ?? null)) {
             throw new InvalidChange($answer['error']);
         }
 
         return $this->json($answer, 200, ['Cache-Control' => 'no-store']);
+    }
+
+    /** A beat as it is heard for a moment. */
+    private static function heard(string $json, string $hear): string
+    {
+        return '' === $hear ? $json : BeatCodec::encode(Audition::of(BeatCodec::decode($json), $hear));
     }
 
     /** A note of an instrument; the key in the address changes with its sound. */

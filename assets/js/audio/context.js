@@ -16,6 +16,21 @@ export function audio() {
     return context;
 }
 
+let out = null;
+
+/** Where all that plays goes; struck pads go beside it. */
+export function output() {
+    out ??= new GainNode(audio());
+    out.connect(audio().destination);
+
+    return out;
+}
+
+/** All that plays this much louder or softer, from now on. */
+export function setOutput(gainDb) {
+    output().gain.setTargetAtTime(10 ** (gainDb / 20), audio().currentTime, CROSSFADE);
+}
+
 /** The audio clock, in seconds, of what was heard at a moment (an event's timeStamp), however late it is looked at. */
 export function heardAt(moment = performance.now()) {
     const { contextTime, performanceTime } = audio().getOutputTimestamp();

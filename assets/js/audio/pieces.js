@@ -1,7 +1,7 @@
 // The whole beat, or a long loop that goes round, fetched a few seconds ahead of what is heard and joined on whole frames.
 
 import { notice } from '../notice.js';
-import { audio, CROSSFADE, RATE, readSound, toBuffer } from './context.js';
+import { audio, CROSSFADE, output, RATE, readSound, toBuffer } from './context.js';
 
 /** Segments of a piece: few at first, so that something is heard at once. */
 const FIRST_PIECE = 3;
@@ -28,11 +28,11 @@ export class Pieces {
     #wanted = null;
 
     /**
-     * @param what {beat, head: version that is played, bpm, what: id of what goes round, or '' for the whole beat, from: segment}
+     * @param what {beat, head: version that is played, bpm, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise}
      * @param on   {ended, working: told how far it is while a lighter sound stands for edits}
      */
-    constructor({ beat, head, bpm, what = '', from = 0 }, on) {
-        Object.assign(this, { beat, head, bpm, what, on });
+    constructor({ beat, head, bpm, what = '', from = 0, hear = '' }, on) {
+        Object.assign(this, { beat, head, bpm, what, hear, on });
         this.#next = from;
     }
 
@@ -73,20 +73,21 @@ export class Pieces {
     }
 
     /** Goes over to a newer version of the beat a moment later than what is heard; at another tempo it keeps its place in the music. */
-    async renew(head, bpm) {
-        this.#wanted = { head, bpm };
+    async renew(head, bpm, hear = '') {
+        this.#wanted = { head, bpm, hear };
         if (this.renewing || !this.sounding) {
             return;
         }
         this.renewing = true;
         let soon = SOON_SECONDS;
         try {
-            while (this.#wanted.head !== this.head && !this.#stopped) {
+            while ((this.#wanted.head !== this.head || this.#wanted.hear !== this.hear) && !this.#stopped) {
                 const { head: wanted, bpm: tempo } = this.#wanted;
                 const longer = this.bpm / tempo;
                 const at = this.position(audio().currentTime) + soon * RATE;
                 const old = this.#pieces.findLast((p) => p.start <= at) ?? this.#pieces[0];
                 const from = Math.min(old.from + Math.ceil((at - old.start) / SEGMENT), this.#next ?? Infinity);
+                this.hear = this.#wanted.hear;
                 const piece = await this.#fetch(Math.round(from * longer), RENEWED_PIECE);
                 if (this.#stopped) {
                     return;
@@ -178,7 +179,7 @@ export class Pieces {
     }
 
     async #fetch(from, count) {
-        const response = await fetch(`/beats/${this.beat}/piece?what=${this.what}&from=${from}&count=${count}`);
+        const response = await fetch(`/beats/${this.beat}/piece?what=${this.what}&from=${from}&count=${count}&hear=${this.hear}`);
         if (!response.ok) {
             throw new Error((await response.json()).error);
         }
@@ -212,7 +213,7 @@ export class Pieces {
         const source = context.createBufferSource();
         const gain = context.createGain();
         source.buffer = toBuffer(left, right);
-        source.connect(gain).connect(context.destination);
+        source.connect(gain).connect(output());
         gain.gain.setValueAtTime(fade ? 0 : 1, at);
         if (fade) {
             gain.gain.linearRampToValueAtTime(1, at + fade);

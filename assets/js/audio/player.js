@@ -2,7 +2,7 @@
 
 import { again, app, page } from '../page.js';
 import { notice } from '../notice.js';
-import { audio, CROSSFADE, RATE, readSound, toBuffer } from './context.js';
+import { audio, CROSSFADE, output, RATE, readSound, setOutput, toBuffer } from './context.js';
 import { Pieces, SEGMENT } from './pieces.js';
 
 const SOON = 0.03;
@@ -19,6 +19,9 @@ class Player extends EventTarget {
     #busy = false;
     #waiting = null;
     #preview = null;
+    /** How it is heard otherwise for a while. */
+    hearing = '';
+    #heardAt = 0;
     /** What plays in pieces. */
     #pieces = null;
 
@@ -46,7 +49,7 @@ class Player extends EventTarget {
         this.playing = true;
         this.#tell();
         if (this.what === 'song') {
-            await this.#startPieces({ beat: page().beat, head: page().head, bpm: page().bpm, from });
+            await this.#startPieces({ beat: page().beat, head: page().head, bpm: page().bpm, from, hear: this.hearing });
         } else {
             const there = this.loop?.section === page().section && this.loop.beat === page().beat;
             if (!there && delay === 0) {
@@ -71,7 +74,7 @@ class Player extends EventTarget {
     async #begin() {
         const { beat, section, head, bpm } = page();
         this.refresh();
-        await this.#startPieces({ beat, head, bpm, what: section });
+        await this.#startPieces({ beat, head, bpm, what: section, hear: this.hearing });
         if (this.#pieces && this.loop?.section !== section) {
             this.loop = { long: true, render: '', frames: this.#pieces.music, ticks: this.#pieces.ticks, section, beat };
         }
@@ -95,7 +98,7 @@ class Player extends EventTarget {
     async refresh() {
         // When it fails, the next piece is asked for in the newer version and says why.
         if (this.what === 'song') {
-            this.#pieces?.renew(page().head, page().bpm).catch(() => {});
+            this.#pieces?.renew(page().head, page().bpm, this.hearing).catch(() => {});
         }
         this.#wanted += 1;
         if (this.#busy) {
@@ -118,6 +121,24 @@ class Player extends EventTarget {
         this.#preview = fields;
         if (this.playing && this.what === 'loop') {
             this.refresh();
+        }
+    }
+
+    /**
+     * Plays the beat otherwise for a while, to compare: a mix that was kept, without its master, one band; '' ends it.
+     *
+     * @param gainDb by which it is played softer or louder meanwhile
+     */
+    hear(how, gainDb = 0) {
+        this.hearing = how;
+        if (how !== '' || this.#heardAt !== 0) {
+            this.#heardAt = gainDb;
+            setOutput(gainDb);
+        }
+        if (this.playing && this.what === 'loop') {
+            this.refresh();
+        } else if (this.playing) {
+            this.#pieces?.renew(page().head, page().bpm, this.hearing).catch(() => {});
         }
     }
 
@@ -179,7 +200,7 @@ class Player extends EventTarget {
             response = await fetch(`/beats/${now.beat}/loop`, {
                 method: 'POST',
                 headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
-                body: JSON.stringify({ what: now.section, have: patchable ? this.loop.render : '', ...(this.#preview ? { preview: this.#preview } : {}) }),
+                body: JSON.stringify({ what: now.section, have: patchable ? this.loop.render : '', ...(this.#preview ? { preview: this.#preview } : {}), ...(this.hearing ? { hear: this.hearing } : {}) }),
             });
         } catch {
             notice('The sound cannot be fetched. Is Pestle still running?', { bad: true });
@@ -294,7 +315,7 @@ class Player extends EventTarget {
             return;
         }
         if (same) {
-            this.#pieces?.renew(page().head, page().bpm).catch(() => {});
+            this.#pieces?.renew(page().head, page().bpm, this.hearing).catch(() => {});
 
             return;
         }
@@ -317,7 +338,7 @@ class Player extends EventTarget {
     #goRound(frame) {
         const { beat, section } = this.loop;
 
-        return this.#startPieces({ beat, head: page().head, bpm: page().bpm, what: section, from: Math.floor(frame / SEGMENT) });
+        return this.#startPieces({ beat, head: page().head, bpm: page().bpm, what: section, from: Math.floor(frame / SEGMENT), hear: this.hearing });
     }
 
     #start(frame, offset, fade = 0) {
@@ -326,7 +347,7 @@ class Player extends EventTarget {
         const gain = context.createGain();
         source.buffer = toBuffer(this.loop.left, this.loop.right);
         source.loop = true;
-        source.connect(gain).connect(context.destination);
+        source.connect(gain).connect(output());
         gain.gain.setValueAtTime(fade ? 0 : 1, frame / RATE);
         if (fade) {
             gain.gain.linearRampToValueAtTime(1, frame / RATE + fade);

@@ -158,6 +158,18 @@ class Eq extends HTMLElement {
         on.textContent = band.on ? 'On' : 'Off';
         on.setAttribute('aria-label', `Band ${i + 1}`);
         on.addEventListener('click', () => send({ on: !band.on }));
+        const hear = document.createElement('button');
+        hear.className = 'btn slim';
+        hear.textContent = 'Hear it';
+        hear.title = 'While held: only what this band takes hold of';
+        const hold = (event) => { event.preventDefault(); hear.setPointerCapture?.(event.pointerId); player.hear(`band/${this.dataset.line}/${this.dataset.insert}/${i + 1}`); };
+        const letGo = () => player.hear('');
+        hear.addEventListener('pointerdown', hold);
+        hear.addEventListener('pointerup', letGo);
+        hear.addEventListener('pointercancel', letGo);
+        hear.addEventListener('keydown', (event) => { if (event.key === 'Enter' && !event.repeat) { player.hear(`band/${this.dataset.line}/${this.dataset.insert}/${i + 1}`); } });
+        hear.addEventListener('keyup', (event) => { if (event.key === 'Enter') { letGo(); } });
+        hear.addEventListener('blur', () => { if (player.hearing.startsWith('band/')) { letGo(); } });
         const shape = document.createElement('select');
         shape.className = 'choose';
         shape.setAttribute('aria-label', 'Shape of the band');
@@ -174,6 +186,7 @@ class Eq extends HTMLElement {
         }
         slope.addEventListener('change', () => send({ slope: slope.value, on: true }));
         place.replaceChildren(on, shape, slope, number('Hz', Math.round(band.hz), 'any', (hz) => ({ hz })), number('dB', band.gainDb.toFixed(1), 'any', (gainDb) => ({ gainDb })), number('Q', band.q.toFixed(2), 'any', (q) => ({ q })));
+        document.querySelector('[data-eq-hear]').replaceChildren(hear);
     }
 }
 

@@ -1,0 +1,70 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+use Pestle\Core\Mix\EqBand;
+use Pestle\Core\Mix\EqShape;
+use Pestle\Core\Mix\EqSlope;
+use Pestle\Core\Mix\EqualizerSettings;
+use Pestle\Core\Mix\FaderPlace;
+use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Mix\Mixer;
+use Pestle\Core\Mix\Node;
+
+/**
+ * A beat as it is heard for a moment, to compare or to listen into it; nothing of it is stored. "mix/ID" is with a mix that
+ * was kept, "unmastered" without what the master does, "band/LINE/INSERT/N" only what a band of an equalizer takes hold of.
+ */
+final class Audition
+{
+    /** Ceiling where nothing is to be held down. */
+    private const OPEN_DB = 0.0;
+
+    /** @throws InvalidChange */
+    public static function of(Beat $beat, string $hear): Beat
+    {
+        [$how, $id, $insert, $band] = [...explode('/', $hear), '', '', '', ''];
+
+        return match ($how) {
+            '' => $beat,
+            'mix' => $beat->withMixer($beat->snapshot($id)->onto($beat->mixer)),
+            'unmastered' => $beat->withMixer(self::unmastered($beat->mixer)),
+            'band' => $beat->withMixer(self::band($beat, $id, $insert, (int) $band)),
+            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered or band/LINE/INSERT/NUMBER.'),
+        };
+    }
+
+    private static function unmastered(Mixer $mixer): Mixer
+    {
+        $off = static fn (InsertSettings $i): InsertSettings => $i->with(['on' => false]);
+
+        return $mixer->withMaster($mixer->master->with(['inserts' => array_map($off, $mixer->master->inserts), 'gainDb' => 0.0, 'fader' => FaderPlace::After, 'ceilingDb' => self::OPEN_DB]));
+    }
+
+    private static function band(Beat $beat, string $id, string $insert, int $number): Mixer
+    {
+        $line = $beat->line($id);
+        $eq = $line->insert($insert);
+        $band = $eq instanceof EqualizerSettings ? $eq->bands[$number - 1] ?? null : null;
+        if (!$eq instanceof EqualizerSettings || null === $band) {
+            throw new InvalidChange('This band is no longer there.');
+        }
+        $line = $line->withInsert($eq->with(['on' => true, 'mix' => 100.0, 'bands' => self::edges($band)]));
+
+        return $beat->mixer->withLine($line instanceof Node ? $line->with(['solo' => true, 'mute' => false]) : $line);
+    }
+
+    /** @return list<EqBand> cuts that leave what a band takes hold of; of a cut what it takes away */
+    private static function edges(EqBand $band): array
+    {
+        $pass = static fn (EqShape $shape, float $hz): EqBand => new EqBand($shape, max(20.0, min(20000.0, $hz)), 0.0, 0.71, true, EqSlope::TwentyFour);
+        // Half the width of a bell in octaves (R. Bristow-Johnson, "Audio EQ cookbook").
+        $octaves = asinh(0.5 / $band->q) / log(2.0);
+
+        return match ($band->shape) {
+            EqShape::LowShelf, EqShape::HighPass => [$pass(EqShape::LowPass, $band->hz)],
+            EqShape::HighShelf, EqShape::LowPass => [$pass(EqShape::HighPass, $band->hz)],
+            EqShape::Peak => [$pass(EqShape::HighPass, $band->hz * 2.0 ** -$octaves), $pass(EqShape::LowPass, $band->hz * 2.0 ** $octaves)],
+        };
+    }
+}
