@@ -27,13 +27,21 @@ final readonly class Memory
     }
 
     /**
-     * One line of many values, without an order in time.
+     * Lines of any length, all of them new.
      *
-     * @param list<float> $values
+     * @param non-empty-list<list<float>> $lines
      */
-    public static function whole(array $values): self
+    public static function whole(array $lines): self
     {
-        return (new self(\count($values), []))->followedBy([$values]);
+        $piece = new MemoryPiece($lines);
+
+        return new self($piece->frames, $piece->isSilent() ? [] : [$piece]);
+    }
+
+    /** @return list<list<float>> the lines of a whole(); none for silence */
+    public function lines(): array
+    {
+        return [] === $this->pieces ? [] : $this->pieces[0]->lines();
     }
 
     /** Of another length: what is longer begins with nothing. */

@@ -81,22 +81,20 @@ final readonly class Reverb implements Insert
         $n = $in->frames();
         [$before, $lines] = $this->remembered($state->memory);
         $sound = [[...$before[0], ...$in->left], [...$before[1], ...$in->right]];
-        $feed = $early = [];
-        $k = 0;
+        $feed = $early = [[], []];
         foreach ([0, 1] as $side) {
-            $early[] = self::walls($sound[0], $sound[1], $n, $this->memory, $this->walls[$side]);
-            $feed[$side] = \array_slice($sound[$side], $this->memory - $this->before, $n);
-            foreach ($this->spread[$side] as [$frames, $gain]) {
-                [$feed[$side], $lines[$k]] = self::spread($feed[$side], $lines[$k], $gain, $frames, Memory::STEP);
-                ++$k;
-            }
+            $early[$side] = self::walls($sound[0], $sound[1], $n, $this->memory, $this->walls[$side]);
+            $k = 3 * $side;
+            [[$a, $g], [$b, $h], [$c, $l]] = $this->spread[$side];
+            [$feed[$side], $lines[$k], $lines[$k + 1], $lines[$k + 2]] = self::spread(\array_slice($sound[$side], $this->memory - $this->before, $n), $lines[$k], $lines[$k + 1], $lines[$k + 2], $g, $h, $l, $a, $b, $c, Memory::STEP);
         }
+        $k = 6;
         [$left, $right, $rung, $numbers] = self::ring($feed[0], $feed[1], \array_slice($lines, $k), $this->losses, \array_slice($state->numbers, 0, -2));
         [$low, $high] = \array_slice($state->numbers, -2);
         [$left, $low] = self::together($in->left, $left, $right, $early[0], $early[1], $this->dry, $this->wet, $this->late, $this->across, $this->thin, $low, Grid::SOUND);
         [$right, $high] = self::together($in->right, $right, \array_slice($rung, 8)[0], $early[1], $early[0], $this->dry, $this->wet, $this->late, $this->across, $this->thin, $high, Grid::SOUND);
         $lines = [...\array_slice($lines, 0, $k), ...\array_slice($rung, 0, 8)];
-        $kept = [...\array_slice($sound[0], -$this->memory), ...\array_slice($sound[1], -$this->memory), ...array_merge(...$lines)];
+        $kept = [\array_slice($sound[0], -$this->memory), \array_slice($sound[1], -$this->memory), ...$lines];
 
         return [new StereoBlock($left, $right), new InsertState(Grid::state([...$numbers, $low, $high]), Memory::whole($kept)), null];
     }
@@ -104,17 +102,13 @@ final readonly class Reverb implements Insert
     /** @return array{array{list<float>, list<float>}, list<list<float>>} both sides of what came in last; all-passes and lines */
     private function remembered(?Memory $memory): array
     {
-        $sizes = [...array_column($this->spread[0], 0), ...array_column($this->spread[1], 0), ...$this->lines];
-        $all = 2 * $this->memory + (int) array_sum($sizes);
-        $values = null === $memory || $memory->frames !== $all ? array_fill(0, $all, 0.0) : $memory->read(0, 0, $all);
-        $at = 2 * $this->memory;
-        $lines = [];
-        foreach ($sizes as $size) {
-            $lines[] = \array_slice($values, $at, $size);
-            $at += $size;
+        $sizes = [$this->memory, $this->memory, ...array_column($this->spread[0], 0), ...array_column($this->spread[1], 0), ...$this->lines];
+        $all = $memory?->lines() ?? [];
+        if (array_map(\count(...), $all) !== $sizes) {
+            $all = array_map(static fn (int $size): array => array_fill(0, $size, 0.0), $sizes);
         }
 
-        return [[\array_slice($values, 0, $this->memory), \array_slice($values, $this->memory, $this->memory)], $lines];
+        return [[$all[0], $all[1]], \array_slice($all, 2)];
     }
 
     /**
@@ -158,26 +152,38 @@ final readonly class Reverb implements Insert
     }
 
     /**
-     * @param list<float> $signal
-     * @param list<float> $line   what it remembers
+     * Three all-passes one after another, in one loop.
      *
-     * @return array{list<float>, list<float>} the sound, and what it remembers then
+     * @param list<float> $signal
+     * @param list<float> $a      what they remember
+     * @param list<float> $b
+     * @param list<float> $c
+     *
+     * @return array{list<float>, list<float>, list<float>, list<float>} the sound, and what they remember then
      */
-    private static function spread(array $signal, array $line, float $gain, int $frames, float $step): array
+    private static function spread(array $signal, array $a, array $b, array $c, float $g, float $h, float $k, int $as, int $bs, int $cs, float $step): array
     {
         $scale = 1.0 / $step;
         for ($i = 0, $n = \count($signal); $i < $n; ++$i) {
             $x = $signal[$i];
-            $v = $line[$i];
-            if (!\is_float($x) || !\is_float($v)) {
+            $u = $a[$i];
+            $v = $b[$i];
+            $w = $c[$i];
+            if (!\is_float($x) || !\is_float($u) || !\is_float($v) || !\is_float($w)) {
                 throw new \TypeError('Sound is floats.');
             }
-            $w = (int) (($x + $gain * $v) * $scale) * $step;
-            $line[] = $w;
-            $signal[$i] = $v - $gain * $w;
+            $y = (int) (($x + $g * $u) * $scale) * $step;
+            $a[] = $y;
+            $x = $u - $g * $y;
+            $y = (int) (($x + $h * $v) * $scale) * $step;
+            $b[] = $y;
+            $x = $v - $h * $y;
+            $y = (int) (($x + $k * $w) * $scale) * $step;
+            $c[] = $y;
+            $signal[$i] = $w - $k * $y;
         }
 
-        return [array_values($signal), \array_slice($line, -$frames)];
+        return [array_values($signal), \array_slice($a, -$as), \array_slice($b, -$bs), \array_slice($c, -$cs)];
     }
 
     /**
