@@ -63,6 +63,11 @@ document.addEventListener('click', (event) => {
     } else if (event.target.closest('[data-mix-sounding]')) {
         sounding = !sounding;
         show();
+        if (sounding && !player.loop?.meters) {
+            // What sounds is known with the loop: it was not asked for yet.
+            player.refresh();
+        }
     }
 });
+player.addEventListener('loop', show);
 onPage(show);
