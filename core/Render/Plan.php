@@ -15,9 +15,12 @@ final readonly class Plan
     /** Longest song that is played and delivered. */
     private const MOST_SECONDS = 7200;
 
+    /** Segments of a loop whose voices are placed at once. */
+    private const PLACED = 32;
+
     /**
-     * @param \Closure(): \Generator<int, Segment> $segments
-     * @param int                                  $frames   length of the loop, or of the music without its last tail
+     * @param \Closure(int): \Generator<int, Segment> $segments from an index on
+     * @param int                                     $frames   length of the loop, or of the music without its last tail
      */
     private function __construct(public Beat $beat, private \Closure $segments, public int $frames, public bool $loops)
     {
@@ -26,20 +29,22 @@ final readonly class Plan
     /** @return \Generator<int, Segment> once through, by their index */
     public function segments(): \Generator
     {
-        return ($this->segments)();
+        return ($this->segments)(0);
     }
 
     /**
      * A loop as it goes on and on: index and start of its segments count on.
      *
+     * @param int $from index of the first that is wanted
+     *
      * @return \Generator<int, Segment>
      */
-    public function endless(): \Generator
+    public function endless(int $from = 0): \Generator
     {
-        $segments = iterator_to_array($this->segments());
-        for ($pass = 0; true; ++$pass) {
-            foreach ($segments as $segment) {
-                yield $segment->index + $pass * \count($segments) => $segment->later($pass * \count($segments), $pass * $this->frames);
+        $count = (int) ceil($this->frames / Segment::FRAMES);
+        for ($pass = intdiv($from, $count), $first = $from % $count; true; ++$pass, $first = 0) {
+            foreach (($this->segments)($first) as $segment) {
+                yield $segment->index + $pass * $count => $segment->later($pass * $count, $pass * $this->frames);
             }
         }
     }
@@ -57,16 +62,35 @@ final readonly class Plan
         $frames = self::frames($beat, $passage);
         $segments = self::cut($beat, 0, $frames, 0, Passage::tickOf($beat, $what));
         $voices = (new VoicePlanner($beat, $sounds))->loop($passage, $frames);
-        foreach ($voices as $pad => $list) {
-            foreach ($list as $voice) {
-                $earliest = (int) ceil(($voice->end() - $frames) / $frames);
-                for ($pass = -max(0, $earliest); $pass <= 1; ++$pass) {
-                    self::place($segments, $pad, $voice, $pass * $frames);
+        $placed = new \ArrayObject();
+
+        return new self($beat, static fn (int $from): \Generator => self::placed($segments, $from, $voices, $placed), $frames, true);
+    }
+
+    /**
+     * Segments of a loop, voices put into a stretch of them when it is come to.
+     *
+     * @param array<int, Segment>     $segments
+     * @param \ArrayObject<int, true> $placed   stretches that have theirs
+     *
+     * @return \Generator<int, Segment>
+     */
+    private static function placed(array $segments, int $from, LoopVoices $voices, \ArrayObject $placed): \Generator
+    {
+        for ($i = $from, $n = \count($segments); $i < $n; ++$i) {
+            $stretch = intdiv($i, self::PLACED);
+            if (!isset($placed[$stretch])) {
+                $placed[$stretch] = true;
+                $own = \array_slice($segments, $stretch * self::PLACED, self::PLACED, true);
+                [$first, $last] = [$segments[$stretch * self::PLACED], $segments[min($n, ($stretch + 1) * self::PLACED) - 1]];
+                foreach ($voices->within($first->start, $last->start + $last->frames) as $source => $list) {
+                    foreach ($list as [$voice, $offset]) {
+                        self::place($own, (string) $source, $voice, $offset);
+                    }
                 }
             }
+            yield $i => $segments[$i];
         }
-
-        return new self($beat, static fn (): \Generator => yield from $segments, $frames, true);
     }
 
     /**
@@ -94,7 +118,7 @@ final readonly class Plan
         }
         self::refuseEndless($at);
 
-        return new self($beat, static fn (): \Generator => self::sectionBySection($beat, $sections, new VoicePlanner($beat, $sounds)), $at, false);
+        return new self($beat, static fn (int $from): \Generator => self::sectionBySection($beat, $sections, new VoicePlanner($beat, $sounds)), $at, false);
     }
 
     /** @throws InvalidChange */
@@ -210,6 +234,9 @@ final readonly class Plan
     private static function place(array $segments, string $source, Voice $voice, int $offset): void
     {
         [$first, $end] = [$voice->first() + $offset, $voice->end() + $offset];
+        if ($end <= $segments[(int) array_key_first($segments)]->start) {
+            return;
+        }
         for ($i = self::segmentAt($segments, $first); isset($segments[$i]) && $segments[$i]->start < $end; ++$i) {
             $segment = $segments[$i];
             if ($segment->start + $segment->frames > $first) {

@@ -41,7 +41,8 @@ final class PlanReader
         $this->chain = $renderer->chain($plan);
         $this->recent = new Recent();
         $this->prints = new Prints($plan);
-        $segments = $plan->loops ? $plan->endless() : $plan->segments();
+        // Of a loop only what is near matters to where it begins.
+        $segments = $plan->loops ? $plan->endless(max(0, $at - self::EXACT_WITHIN)) : $plan->segments();
         $near = [];
         for (; $segments->valid() && $segments->key() < $at; $segments->next()) {
             $near[$segments->key()] = $this->prints->add($segments->current());

@@ -27,13 +27,21 @@ final class VoicePlanner
         $this->strikes = new StrikePlanner($beat);
     }
 
-    /** @return array<string, list<Voice>> by pad or part; a loop's last voices are silenced by its first */
-    public function loop(Passage $passage, int $frames): array
+    /** A loop's last voices are silenced by its first. */
+    public function loop(Passage $passage, int $frames): LoopVoices
     {
         $strikes = $this->strikes->of($passage, 0, $frames, 0, true);
-        $later = Silencing::round(Silencing::said($strikes), $frames, Silencing::most($strikes));
+        $cuts = Silencing::cuts($strikes, Silencing::round(Silencing::said($strikes), $frames, Silencing::most($strikes)));
+        $pitches = StrikePlanner::lastPitches($strikes, []);
+        $before = [];
+        foreach ($strikes as $i => $strike) {
+            if ($strike->sound instanceof Keys) {
+                $before[$i] = $pitches[$strike->source] ?? null;
+                $pitches[$strike->source] = $strike->lastPitch();
+            }
+        }
 
-        return $this->voices($strikes, $later, true, StrikePlanner::lastPitches($strikes, []));
+        return new LoopVoices($this, $strikes, $cuts, $before, max(1, $frames), max($this->longestFrames([$passage]), $this->longestHeld($strikes)));
     }
 
     /**
@@ -57,7 +65,7 @@ final class VoicePlanner
                 $strikes[$seen] = $this->strikes->of($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen);
                 $said[$seen] = Silencing::said($strikes[$seen]);
             }
-            yield $pass => $this->voices($strikes[$pass], self::later($said, $pass, $seen, Silencing::most($strikes[$pass])), false, $pitches);
+            yield $pass => $this->voices($strikes[$pass], self::later($said, $pass, $seen, Silencing::most($strikes[$pass])), $pitches);
             $pitches = StrikePlanner::lastPitches($strikes[$pass], $pitches);
             unset($strikes[$pass], $said[$pass]);
         }
@@ -119,23 +127,32 @@ final class VoicePlanner
      *
      * @return array<string, list<Voice>>
      */
-    private function voices(array $strikes, array $later, bool $wraps, array $pitches): array
+    private function voices(array $strikes, array $later, array $pitches): array
     {
         $cuts = Silencing::cuts($strikes, $later);
         $voices = [];
         foreach ($strikes as $i => $strike) {
-            if ($strike->sound instanceof Keys) {
-                $sounding = $this->keysVoices($strike->sound, $strike, $cuts[$i], $wraps, $pitches[$strike->source] ?? null);
-                $pitches[$strike->source] = $strike->lastPitch();
-            } else {
-                $sounding = $this->padVoices($strike->sound, $strike, $cuts[$i], $wraps);
-            }
-            foreach ($sounding as $voice) {
+            foreach ($this->voicesOf($strike, $cuts[$i], false, $pitches[$strike->source] ?? null) as $voice) {
                 $voices[$strike->source][] = $voice;
+            }
+            if ($strike->sound instanceof Keys) {
+                $pitches[$strike->source] = $strike->lastPitch();
             }
         }
 
         return $voices;
+    }
+
+    /**
+     * @param int|null $cut    frame at which it is silenced
+     * @param bool     $wraps  whether it goes round
+     * @param int|null $before pitch of the note before it: where a glide begins
+     *
+     * @return list<Voice>
+     */
+    public function voicesOf(Strike $strike, ?int $cut, bool $wraps, ?int $before): array
+    {
+        return $strike->sound instanceof Keys ? $this->keysVoices($strike->sound, $strike, $cut, $wraps, $before) : $this->padVoices($strike->sound, $strike, $cut, $wraps);
     }
 
     /** @return list<Voice> */
@@ -283,6 +300,26 @@ final class VoicePlanner
         }
 
         return $longest;
+    }
+
+    /**
+     * The longest that one of them is held, with its release: what goes round inside may last as long as it is held.
+     *
+     * @param list<Strike> $strikes
+     */
+    private function longestHeld(array $strikes): int
+    {
+        $longest = 0;
+        foreach ($strikes as $strike) {
+            $sound = $strike->sound;
+            if ($sound instanceof Keys ? $sound->held : PlayMode::Held === $sound->mode) {
+                $layers = $sound instanceof Keys ? array_column($sound->zones, 'sound') : $sound->layers;
+                $delay = max([0.0, ...array_column($layers, 'delayMs')]);
+                $longest = max($longest, $this->beat->tempo->frames(min($strike->ticks, 1e12), Beat::SAMPLE_RATE) + Contour::frames($sound->treatment->amp->releaseMs + $delay));
+            }
+        }
+
+        return $longest + Voice::CHOKE_FADE;
     }
 
     /** Frames of a sound with what its treatment adds to it. */

@@ -43,7 +43,7 @@ final class CompiledTest extends TestCase
             $frames = Plan::frames($beat, $passage);
             $planner = new VoicePlanner($beat, $sounds);
             $loops = 1 === $chance->getInt(0, 1);
-            $voices = $loops ? $planner->loop($passage, $frames) : $planner->song([[$passage, 0, $frames]])->current();
+            $voices = $loops ? Voices::ofAPass($planner->loop($passage, $frames), $frames) : $planner->song([[$passage, 0, $frames]])->current();
             foreach ($voices as $id => $list) {
                 $start = $beat->pad($id)->main()->start;
                 foreach ($list as $voice) {
