@@ -24,6 +24,7 @@ final class Engine
 
     private readonly PadSounds $sounds;
     private readonly Renderer $renderer;
+    private readonly LiveLoudness $loudness;
     /** @var array<string, array{int, list<string>}> length and keys of the segments of what was sent, by its name */
     private array $sent = [];
     /** @var list<PlanReader> the one used last first */
@@ -37,6 +38,7 @@ final class Engine
     {
         $this->sounds = new PadSounds($library, Beat::SAMPLE_RATE, $sampleFrames);
         $this->renderer = new Renderer($this->sounds, $cache);
+        $this->loudness = new LiveLoudness();
     }
 
     /**
@@ -141,7 +143,7 @@ final class Engine
         // A loop of another length is sent whole: its segments lie elsewhere.
         $known = $length === $frames ? $known : [];
         $keys = $places = $sound = [];
-        $meters = new Meters($beat);
+        $meters = new Meters($beat, $this->loudness);
         foreach ($this->renderer->loop($plan) as $moment) {
             $i = $moment->segment->index;
             if (($keys[$i] ?? '') === $moment->key) {
@@ -192,7 +194,7 @@ final class Engine
             }
             $sound = [];
             $start = 0;
-            $meters = new Meters($beat, $reader->recent);
+            $meters = new Meters($beat, $this->loudness, $reader->recent);
             while (\count($sound) < min(64, max(1, $count)) && null !== $moment = $reader->next()) {
                 $start = [] === $sound ? $moment->segment->start : $start;
                 $sound[] = $moment->mix->sound();

@@ -20,12 +20,12 @@ final class Meters
 
     /** @var array<int, list<array{float, float}>> by segment */
     private array $powers = [];
-    private readonly LiveLoudness $loudness;
+    private ?Loud $last;
 
-    /** @param Recent|null $recent what was played before, and will have been; null for what goes round */
-    public function __construct(private readonly Beat $beat, private readonly ?Recent $recent = null)
+    /** @param Recent|null $recent what was played before; null for what goes round */
+    public function __construct(private readonly Beat $beat, private readonly LiveLoudness $loudness, private readonly ?Recent $recent = null)
     {
-        $this->loudness = $recent->loudness ?? new LiveLoudness();
+        $this->last = $recent?->last;
     }
 
     /** Of a segment that comes again, the last counts. */
@@ -33,7 +33,8 @@ final class Meters
     {
         $i = $moment->segment->index;
         $columns = (int) ceil($moment->segment->frames / Rendered::PEAK_FRAMES);
-        $this->powers[$i] = $this->loudness->add($moment->mix->block());
+        $this->last = $this->loudness->of($moment->key, $moment->mix, $this->last);
+        $this->powers[$i] = $this->last->powers;
         $this->mix[$i] = self::peaks($moment->mix, $columns, 1.0);
         $this->channels[$i] = [];
         foreach ($moment->levels as $id => $level) {
@@ -54,7 +55,10 @@ final class Meters
         ksort($this->powers);
         $powers = array_merge(...array_values($this->powers));
         $loudness = LiveLoudness::shown($powers, null === $this->recent ? $powers : $this->recent->powers);
-        $this->recent?->add($powers);
+        if (null !== $this->recent) {
+            $this->recent->last = $this->last;
+            $this->recent->add($powers);
+        }
         $channels = $reductions = [];
         // An insert that rests says nothing.
         $acting = array_keys(array_merge(...array_values($this->reductions)));

@@ -5,14 +5,9 @@ namespace Pestle\Core\Render;
 /** How loud it was lately, where what is played comes piece after piece. */
 final class Recent
 {
-    public readonly LiveLoudness $loudness;
-    /** @var list<array{float, float}> the last seconds, as LiveLoudness has them */
+    public ?Loud $last = null;
+    /** @var list<array{float, float}> the last seconds, as Loud has them */
     public array $powers = [];
-
-    public function __construct()
-    {
-        $this->loudness = new LiveLoudness();
-    }
 
     /** @param list<array{float, float}> $powers */
     public function add(array $powers): void

@@ -65,8 +65,10 @@ final class SpectrumTest extends TestCase
         $block = new StereoBlock($sound, array_map(static fn (float $x): float => 0.5 * $x, $sound));
         $live = new LiveLoudness();
         $powers = [];
+        $last = null;
         foreach ([[0, 81_920], [81_920, 204_800], [286_720, 112_640]] as [$from, $count]) {
-            array_push($powers, ...$live->add($block->slice($from, $count)));
+            $last = $live->of('at '.$from, Rendered::of($block->slice($from, $count), $count, []), $last);
+            array_push($powers, ...$last->powers);
         }
         $shown = LiveLoudness::shown($powers, []);
         foreach ([60, 96, 150, 190] as $column) {
