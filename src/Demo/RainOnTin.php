@@ -132,7 +132,8 @@ final class RainOnTin
             ['type' => 'copy-inserts', 'node' => 'c13', 'chain' => 'dub-echo'],
             Score::press('drums/inserts/i1', -22.0, 2.5, 2.0, 90.0, 2.0),
             Score::press('master/inserts/i1', -26.0, 2.2, 2.0, 110.0, 8.0),
-            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 12.7],
+            ...Score::tone([['peak', 140.0, 1.5, 1.0], ['peak', 930.0, -4.5, 1.6], ['peak', 4600.0, 2.0, 0.8]]),
+            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 13.9],
         ];
     }
 }

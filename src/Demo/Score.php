@@ -97,6 +97,23 @@ final class Score
         return $changes;
     }
 
+    /**
+     * An equalizer in front of what the master has already.
+     *
+     * @param list<array{string, float, float, float}> $bands shape, Hz, dB, Q
+     *
+     * @return list<array<string, mixed>>
+     */
+    public static function tone(array $bands): array
+    {
+        $changes = [['type' => 'add-insert', 'node' => 'master', 'kind' => 'equalizer'], ['type' => 'set-insert', 'node' => 'master', 'insert' => 'i2', 'place' => 0]];
+        foreach ($bands as $n => [$shape, $hz, $gain, $q]) {
+            $changes[] = ['type' => 'set', 'under' => 'mixer/master/inserts/i2/bands/'.($n + 1), 'shape' => $shape, 'hz' => $hz, 'gainDb' => $gain, 'q' => $q, 'on' => true];
+        }
+
+        return $changes;
+    }
+
     /** @return list<array<string, mixed>> a channel makes room for another */
     public static function room(string $channel, string $for, float $depth, float $release): array
     {

@@ -119,7 +119,8 @@ final class TramAtTen
             Score::press('c12/inserts/i2', -22.0, 3.0, 1.0, 120.0, 4.0),
             Score::press('drums/inserts/i1', -22.0, 2.5, 1.0, 80.0, 2.0),
             Score::press('master/inserts/i1', -26.0, 2.5, 0.5, 90.0, 9.0),
-            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 14.7],
+            ...Score::tone([['low-shelf', 75.0, -1.5, 0.71], ['peak', 670.0, -3.0, 1.5], ['high-shelf', 4500.0, -3.0, 0.71]]),
+            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 15.6],
         ];
     }
 }

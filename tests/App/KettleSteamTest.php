@@ -81,12 +81,12 @@ final class KettleSteamTest extends DemoBeatCase
         self::assertStringContainsString('  s3         Lifted                   4 bars × 2  (Stall: Stall, lifted, Old piano: Chords, Low jar: Jar)', self::console(['pestle:show', 'Kettle Steam'], 0));
         $shown = json_decode(self::console(['pestle:show', '1', '--json'], 0), true);
         self::assertIsArray($shown);
-        self::assertSame([8, ['s1' => 15360, 's2' => 15360, 's3' => 15360, 's4' => 15360, 's5' => 15360, 's6' => 15360]], [$shown['format'], $shown['lengths']]);
+        self::assertSame([9, ['s1' => 15360, 's2' => 15360, 's3' => 15360, 's4' => 15360, 's5' => 15360, 's6' => 15360]], [$shown['format'], $shown['lengths']]);
         self::assertStringContainsString('There is no beat named "Teapot"', self::console(['pestle:show', 'Teapot'], 1));
         // Any parameter by its path: what it is, what it was, and what does not fit.
         $compressor = self::console(['pestle:set', 'Kettle Steam', 'mixer/c9/inserts/i2'], 0);
         self::assertMatchesRegularExpression('~^mixer/c9/inserts/i2/thresholdDb +-18 dB +Threshold of Low jar \(-60 dB to 0 dB\)$~m', $compressor);
-        self::assertSame(6, substr_count($compressor, "\n"));
+        self::assertSame(12, substr_count($compressor, "\n"));
         self::assertSame('Threshold of Low jar: -20.5 dB (it was -18 dB)', self::console(['pestle:set', 'Kettle Steam', 'mixer/c9/inserts/i2/thresholdDb', '--', '-20.5'], 0));
         self::assertSame('Tempo of Kettle Steam: 86 BPM (it was 86 BPM)', self::console(['pestle:set', '1', 'tempo', '86'], 0));
         self::assertStringContainsString('kit/a0/choke must be a whole number from 0 to 16.', self::console(['pestle:set', '1', 'kit/a0/choke', '17'], 1));
