@@ -280,7 +280,7 @@ final class KettleSteam
             ...Score::shared('Market hall', 'small-room', ['c2' => -12.0, 'c5' => -8.0, 'c6' => -10.0]),
             ['type' => 'add-insert', 'node' => 'c7', 'kind' => 'delay'],
             ['type' => 'set', 'under' => 'mixer/c7/inserts/i3', 'time' => 'straight', 'sixteenths' => 3, 'feedback' => 30.0, 'mix' => 22.0],
-            ...Score::tone([['peak', 140.0, 2.0, 1.0], ['peak', 330.0, -3.0, 2.0], ['peak', 2600.0, 1.0, 0.8]]),
+            ...Score::tone([['peak', 140.0, 2.0, 1.0], ['peak', 330.0, -3.0, 2.0], ['high-shelf', 5000.0, -1.5, 0.71]]),
             ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 13.0],
             // Peaks near -10 dBFS before the master.
             ['type' => 'stage-gains', 'byDb' => 3.0],
