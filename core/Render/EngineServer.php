@@ -5,7 +5,7 @@ namespace Pestle\Core\Render;
 /**
  * The engine behind a Unix socket. A message is the length of a JSON text, the length of the
  * sound behind it (both 32-bit, little-endian), the text and the sound. Questions are worked on by turns, a segment each,
- * struck pads first; who hangs up is not worked for any more.
+ * struck pads and what is about to be heard first; who hangs up is not worked for any more.
  */
 final class EngineServer
 {
@@ -15,7 +15,7 @@ final class EngineServer
 
     /** @var array<int, resource> */
     private array $clients = [];
-    /** @var array<int, array{string, \Generator<int, null, mixed, array{array<string, mixed>, string}>, int|float}> by client what it asked for, the work and when it was asked; the one whose turn is next first */
+    /** @var array<int, array{string, bool, \Generator<int, null, mixed, array{array<string, mixed>, string}>, int|float}> by client what it asked for, whether it goes first, the work and when it was asked; the one whose turn is next first */
     private array $questions = [];
 
     /** @param callable(string): void $log */
@@ -88,15 +88,16 @@ final class EngineServer
 
             return;
         }
-        $op = $message[0]['op'] ?? '';
-        $this->questions[(int) $client] = [\is_string($op) ? $op : '', $this->engine->work($message[0]), hrtime(true)];
+        $op = \is_string($message[0]['op'] ?? null) ? $message[0]['op'] : '';
+        $first = 'pad' === $op || 'note' === $op || true === ($message[0]['soon'] ?? false);
+        $this->questions[(int) $client] = [$op, $first, $this->engine->work($message[0]), hrtime(true)];
     }
 
     /** Whose turn it is. */
     private function turn(): int
     {
-        foreach ($this->questions as $id => [$op]) {
-            if ('pad' === $op || 'note' === $op) {
+        foreach ($this->questions as $id => [, $first]) {
+            if ($first) {
                 return $id;
             }
         }
@@ -106,7 +107,7 @@ final class EngineServer
 
     private function workOn(int $id): void
     {
-        [$op, $work, $asked] = $this->questions[$id];
+        [$op, , $work, $asked] = $this->questions[$id];
         // What lies in the cache takes no time: looking up after each of its segments would.
         $until = hrtime(true) + self::TURN_NANOSECONDS;
         do {

@@ -33,7 +33,7 @@ final class SoundController extends AbstractController
 
     /**
      * The loop of a section, or of a pattern on its own; only what changed since the render named in "have". With "preview", as it would be after a
-     * change that is not stored; with "hear", as an audition has it. A page that asks while its section is being deleted hears that it is "gone".
+     * change that is not stored; with "hear", as an audition has it; with "from" and "count" only so many of its segments. A page that asks while its section is being deleted hears that it is "gone".
      */
     #[Route('/beats/{beat}/loop', requirements: ['beat' => '\d{1,9}'], methods: 'POST')]
     public function loop(BeatRecord $record, Request $request): Response
@@ -47,7 +47,11 @@ final class SoundController extends AbstractController
 
         $what = \is_string($fields['what'] ?? null) ? $fields['what'] : '';
 
-        return $this->answer(['op' => 'loop', 'beat' => $json, 'what' => $what, 'have' => $fields['have'] ?? '']);
+        $from = $fields['from'] ?? null;
+
+        return $this->answer(\is_int($from)
+            ? ['op' => 'piece', 'beat' => $json, 'what' => $what, 'from' => max(0, $from), 'count' => \is_int($fields['count'] ?? null) ? $fields['count'] : 1, 'soon' => true]
+            : ['op' => 'loop', 'beat' => $json, 'what' => $what, 'have' => $fields['have'] ?? '']);
     }
 
     /** Segments of the whole beat, or of a section or pattern that goes round, from one on. */

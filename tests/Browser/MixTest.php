@@ -35,6 +35,44 @@ final class MixTest extends PageCase
         $this->assertNoErrors();
     }
 
+    /** Stretch after stretch comes from where it plays; what is heard in the end is the loop as it is delivered. */
+    public function testAControlThatIsTurnedIsHeardBeforeTheWholeLoopIsThere(): void
+    {
+        $this->open('/beats/1/mix?channel=c8');
+        $this->keys(' ');
+        $this->wait('(await player()).loop?.meters && (await player()).playing && !(await player()).busy', 60);
+        $heard = (array) $this->script(<<<'JS'
+            const p = await player();
+            const sounds = [];
+            const start = AudioBufferSourceNode.prototype.start;
+            AudioBufferSourceNode.prototype.start = function (when, offset) { sounds.push([this.buffer.getChannelData(0).slice(), Math.round(offset * 44100), p.busy]); return start.call(this, when, offset); };
+            const before = p.loop.left.slice();
+            p.preview({ type: 'set', 'mixer/c8/mute': 1 });
+            while (sounds.length === 0) { await new Promise((r) => setTimeout(r, 5)); }
+            const [sound, at, busy] = sounds[0];
+            const differs = (from, to) => { let d = 0; for (let i = from; i < to; i += 1) { d = Math.max(d, Math.abs(sound[i % sound.length] - before[i % sound.length])); } return d; };
+            const half = Math.round(sound.length / 2);
+            return [busy, differs(at + 1500, at + 6000), differs(at + half, at + half + 6000)];
+            JS);
+        self::assertTrue($heard[0], 'The whole is still on its way.');
+        self::assertGreaterThan(0.001, $heard[1], 'What is about to be heard is new.');
+        self::assertSame(0, (int) (1e6 * self::number($heard[2])), 'What is far away is as it was.');
+        $this->script('const p = await player(); p.preview(null); return 1');
+        $this->change(['type' => 'set', 'mixer/c8/gainDb' => -9]);
+        $this->wait('!(await player()).busy', 60);
+        $apart = $this->script(<<<'JS'
+            const p = await player();
+            const now = JSON.parse(document.querySelector('#app').dataset.page);
+            const { readSound } = await import('/build/js/audio/context.js');
+            const response = await fetch(`/beats/${now.beat}/loop`, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': document.querySelector('#app').dataset.token }, body: JSON.stringify({ what: now.section, have: '' }) });
+            const { answer, left } = readSound(await response.arrayBuffer());
+            return [answer.render === p.loop.render, left.length === p.loop.left.length && left.every((x, i) => x === p.loop.left[i])];
+            JS);
+        self::assertSame([true, true], $apart);
+        $this->undo(1);
+        $this->assertNoErrors();
+    }
+
     public function testMixesAreKeptComparedAndTakenUpAgain(): void
     {
         $this->open('/beats/1/mix?channel=c1');
@@ -60,7 +98,7 @@ final class MixTest extends PageCase
         $this->clickText('Take it');
         $this->wait("document.querySelector('[data-channel=master] input.value').value === '".(\is_string($was) ? $was : '')."'");
         // The master is left out for a moment; the settings of an insert are tried against others.
-        $this->open('/beats/1/mix?channel=master');
+        $this->open('/beats/1/mix?channel=master&insert=i1');
         $this->click('[data-compare-with=unmastered]');
         $this->wait("document.querySelector('[data-compare-with=unmastered]').getAttribute('aria-pressed') === 'true'", 60);
         $this->click('[data-compare-with=unmastered]');

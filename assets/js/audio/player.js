@@ -3,9 +3,16 @@
 import { again, app, page } from '../page.js';
 import { notice } from '../notice.js';
 import { audio, CROSSFADE, output, RATE, readSound, setOutput, toBuffer } from './context.js';
+import { Bridge } from './bridge.js';
 import { Pieces, SEGMENT } from './pieces.js';
 
 const SOON = 0.03;
+/** A loop that takes longer, in ms, is bridged; so often what is wanted anew is looked at meanwhile. */
+const BRIDGE_AFTER = 90;
+const SLOW = 250;
+const TURN = 25;
+
+const pause = (ms) => new Promise((resolve) => { setTimeout(resolve, ms); });
 
 class Player extends EventTarget {
     playing = false;
@@ -24,6 +31,9 @@ class Player extends EventTarget {
     #heardAt = 0;
     /** What plays in pieces. */
     #pieces = null;
+    #bridged = new Bridge();
+    /** Whether the whole loop took long when it was asked for last. */
+    #slow = false;
 
     async toggle() {
         if (this.playing) {
@@ -108,12 +118,54 @@ class Player extends EventTarget {
         try {
             while (this.#wanted > 0) {
                 this.#wanted = 0;
-                await this.#fetchLoop();
+                if (this.#slow) {
+                    await this.#stretch();
+                }
+                const asked = performance.now();
+                const whole = this.#fetchLoop();
+                await this.#bridge(whole);
+                await whole;
+                this.#slow = performance.now() - asked > SLOW;
             }
         } finally {
+            this.#bridged.end();
             this.#busy = false;
             this.#tell();
         }
+    }
+
+    /**
+     * While the whole loop is on its way for long, what is about to be heard comes first: stretch after stretch from where it
+     * plays. What is wanted anew meanwhile, as a control is turned, comes so too, and the whole when the hand rests.
+     */
+    async #bridge(whole) {
+        let there = false;
+        whole.finally(() => { there = true; });
+        await Promise.race([whole, pause(this.#slow ? 0 : BRIDGE_AFTER)]);
+        while (!there && await this.#stretch(() => there)) {
+            await pause(TURN);
+        }
+    }
+
+    /** One stretch, unless enough is there; whether more could follow. */
+    async #stretch(there = () => false) {
+        if (!this.playing || this.what !== 'loop' || !this.#source || !this.loop || this.loop.long) {
+            return false;
+        }
+        const heard = await this.#bridged.next(this.loop, () => this.position(), this.#question());
+        if (there() || heard === null || !this.#source) {
+            return false;
+        }
+        if (heard !== false) {
+            this.#sound(heard.left, heard.right);
+        }
+
+        return true;
+    }
+
+    /** What is asked of the loop by now. */
+    #question() {
+        return { what: page().section, ...(this.#preview ? { preview: this.#preview } : {}), ...(this.hearing ? { hear: this.hearing } : {}) };
     }
 
     /** Lets a change be heard that is not made yet; null goes back to what is. */
@@ -194,13 +246,14 @@ class Player extends EventTarget {
 
     async #fetchLoop() {
         const now = page();
+        const asked = this.#question();
         const patchable = this.loop?.section === now.section && this.loop.beat === now.beat;
         let response;
         try {
             response = await fetch(`/beats/${now.beat}/loop`, {
                 method: 'POST',
                 headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
-                body: JSON.stringify({ what: now.section, have: patchable ? this.loop.render : '', ...(this.#preview ? { preview: this.#preview } : {}), ...(this.hearing ? { hear: this.hearing } : {}) }),
+                body: JSON.stringify({ ...asked, have: patchable ? this.loop.render : '' }),
             });
         } catch {
             notice('The sound cannot be fetched. Is Pestle still running?', { bad: true });
@@ -215,6 +268,10 @@ class Player extends EventTarget {
             return;
         }
         const { answer, left, right } = readSound(await response.arrayBuffer());
+        if (this.#wanted > 0 && this.#bridged.isOn) {
+            // What is heard is newer by now.
+            return;
+        }
         if (answer.gone) {
             // The page without the section is on its way; one that stays had it taken away in another window.
             setTimeout(() => page()?.section === now.section && page().head === now.head && again(), 1000);
@@ -341,11 +398,19 @@ class Player extends EventTarget {
         return this.#startPieces({ beat, head: page().head, bpm: page().bpm, what: section, from: Math.floor(frame / SEGMENT), hear: this.hearing });
     }
 
-    #start(frame, offset, fade = 0) {
+    /** Goes over to other sound of the same loop at once. */
+    #sound(left, right) {
+        const when = Math.ceil((audio().currentTime + SOON) * RATE);
+        const offset = (((when - this.origin) % this.loop.frames) + this.loop.frames) % this.loop.frames;
+        this.#end(this.#source, when / RATE);
+        this.#start(when, offset, CROSSFADE, left, right);
+    }
+
+    #start(frame, offset, fade = 0, left = this.loop.left, right = this.loop.right) {
         const context = audio();
         const source = context.createBufferSource();
         const gain = context.createGain();
-        source.buffer = toBuffer(this.loop.left, this.loop.right);
+        source.buffer = toBuffer(left, right);
         source.loop = true;
         source.connect(gain).connect(output());
         gain.gain.setValueAtTime(fade ? 0 : 1, frame / RATE);

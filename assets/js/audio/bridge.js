@@ -1,0 +1,96 @@
+// What of a loop is about to be heard, in its newest version, while the whole of it is still being worked out.
+
+import { app, page } from '../page.js';
+import { RATE, readSound } from './context.js';
+import { SEGMENT } from './pieces.js';
+
+/** Segments that are fetched at once: a quarter of a second at first, then half. */
+const FIRST = 3;
+const COUNT = 6;
+/** So much later than what is heard a stretch begins at first; what came too late asks for a later one. */
+const LEAD_SECONDS = 0.09;
+const MOST_LEAD_SECONDS = 0.8;
+/** So much is to be there before what is heard. */
+const AHEAD_SECONDS = 0.45;
+
+export class Bridge {
+    /** The loop with its newest stretches put in; null while nothing is bridged. */
+    #left = null;
+    #right = null;
+    #asked = '';
+    /** Frame of the loop up to which the newest version is there. */
+    #end = null;
+    #next = 0;
+    #lead = LEAD_SECONDS;
+
+    get isOn() {
+        return this.#left !== null;
+    }
+
+    end() {
+        this.#left = null;
+        this.#right = null;
+        this.#asked = '';
+    }
+
+    /**
+     * The next stretch, if there is one to be had.
+     *
+     * @param loop     {left, right, frames}
+     * @param position gives the frame of the loop that is heard
+     * @param question {what, preview, hear}
+     * @returns {Promise<{left, right}|false|null>} the loop with it; false when enough is there, null when it can't be bridged
+     */
+    async next(loop, position, question) {
+        const asked = JSON.stringify([page().head, question]);
+        const from = (frame) => Math.floor((frame % loop.frames) / SEGMENT);
+        if (asked !== this.#asked) {
+            this.#asked = asked;
+            this.#next = from(position() + this.#lead * RATE);
+            this.#end = null;
+        } else if (this.#end !== null && this.#ahead(loop, position()) > AHEAD_SECONDS * RATE) {
+            return false;
+        }
+        const count = this.#end === null ? FIRST : COUNT;
+        const response = await fetch(`/beats/${page().beat}/loop`, {
+            method: 'POST',
+            headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
+            body: JSON.stringify({ ...question, from: this.#next, count }),
+        });
+        if (!response.ok) {
+            return null;
+        }
+        const { answer, left, right } = readSound(await response.arrayBuffer());
+        if (answer.gone || answer.music !== loop.frames) {
+            // Another tempo or length: only the whole is of use.
+            return null;
+        }
+        this.#left ??= loop.left.slice();
+        this.#right ??= loop.right.slice();
+        const start = answer.start % loop.frames;
+        this.#put(this.#left, left, start);
+        this.#put(this.#right, right, start);
+        this.#end = (start + answer.frames) % loop.frames;
+        this.#next = from(this.#end);
+        if (this.#ahead(loop, position()) < 0.1 * RATE) {
+            // Too late to be heard: the next one begins further on.
+            this.#lead = Math.min(MOST_LEAD_SECONDS, 1.5 * this.#lead);
+            this.#asked = '';
+        }
+
+        return { left: this.#left, right: this.#right };
+    }
+
+    /** Frames from what is heard to where the newest version ends; when it lies behind, less than nothing. */
+    #ahead(loop, at) {
+        const left = (this.#end - at + loop.frames) % loop.frames;
+
+        return left > loop.frames - 2 * RATE ? left - loop.frames : left;
+    }
+
+    #put(whole, part, start) {
+        const first = Math.min(part.length, whole.length - start);
+        whole.set(part.subarray(0, first), start);
+        whole.set(part.subarray(first), 0);
+    }
+}
