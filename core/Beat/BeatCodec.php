@@ -31,9 +31,19 @@ final class BeatCodec
         return self::json(self::toArray($beat));
     }
 
-    /** @throws InvalidChange when it isn't a beat this version can read */
-    public static function decode(string $json): Beat
+    /**
+     * @param KnownPatterns|null $known those that were read before need not be read again
+     *
+     * @throws InvalidChange when it isn't a beat this version can read
+     */
+    public static function decode(string $json, ?KnownPatterns $known = null): Beat
     {
+        $apart = null !== $known && str_starts_with($json, '{"format":'.self::FORMAT.',') ? KnownPatterns::apart($json) : null;
+        if (null !== $known && null !== $apart && \count($apart[1]) <= Beat::MAX_PATTERNS) {
+            $patterns = array_map(static fn (string $one): Pattern => $known->of($one, self::pattern(...)), $apart[1]);
+
+            return self::decode($apart[0])->with(['patterns' => array_column(array_map(static fn (Pattern $p): array => [$p->id, $p], $patterns), 1, 0)]);
+        }
         $data = json_decode($json, true, 64);
         if (!\is_array($data)) {
             throw new InvalidChange('This is not a beat: the JSON cannot be read.');
@@ -44,6 +54,14 @@ final class BeatCodec
         }
 
         return self::read(new Fields(OlderFormats::raised($data, $format)));
+    }
+
+    /** @throws InvalidChange */
+    private static function pattern(string $json): Pattern
+    {
+        $data = json_decode($json, true, 64);
+
+        return PatternCodec::read(new Fields(\is_array($data) ? $data : []));
     }
 
     public static function json(mixed $value): string

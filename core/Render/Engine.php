@@ -5,6 +5,7 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\KnownPatterns;
 use Pestle\Core\Beat\Passage;
 
 /**
@@ -25,6 +26,7 @@ final class Engine
     private readonly PadSounds $sounds;
     private readonly Renderer $renderer;
     private readonly LiveLoudness $loudness;
+    private readonly KnownPatterns $patterns;
     /** @var array<string, array{int, list<string>}> length and keys of the segments of what was sent, by its name */
     private array $sent = [];
     /** @var list<PlanReader> the one used last first */
@@ -39,6 +41,7 @@ final class Engine
         $this->sounds = new PadSounds($library, Beat::SAMPLE_RATE, $sampleFrames);
         $this->renderer = new Renderer($this->sounds, $cache);
         $this->loudness = new LiveLoudness();
+        $this->patterns = new KnownPatterns();
     }
 
     /**
@@ -104,13 +107,13 @@ final class Engine
         $number = static fn (string $field, int $else): int => \is_int($request[$field] ?? null) ? $request[$field] : $else;
 
         return yield from match ($text('op')) {
-            'loop' => $this->loop(BeatCodec::decode($text('beat')), $text('what'), $text('have')),
+            'loop' => $this->loop(BeatCodec::decode($text('beat'), $this->patterns), $text('what'), $text('have')),
             'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('count', 8)),
-            'measure' => $this->measure(BeatCodec::decode($text('beat')), $text('what')),
-            'spectrum' => $this->spectrum(BeatCodec::decode($text('beat')), $text('what'), '' === $text('lines') ? null : explode(' ', $text('lines'))),
+            'measure' => $this->measure(BeatCodec::decode($text('beat'), $this->patterns), $text('what')),
+            'spectrum' => $this->spectrum(BeatCodec::decode($text('beat'), $this->patterns), $text('what'), '' === $text('lines') ? null : explode(' ', $text('lines'))),
             'pad', 'note' => $this->struck($request, \array_key_exists('piece', $request) ? $number('piece', 0) : null, fn (): Struck => 'pad' === $text('op')
-                ? $this->pad(BeatCodec::decode($text('beat')), $text('pad'), $number('velocity', 127), $number('turn', 0), $text('grade'))
-                : $this->note(BeatCodec::decode($text('beat')), $text('part'), $number('pitch', 60), $number('velocity', 127), $number('turn', 0))),
+                ? $this->pad(BeatCodec::decode($text('beat'), $this->patterns), $text('pad'), $number('velocity', 127), $number('turn', 0), $text('grade'))
+                : $this->note(BeatCodec::decode($text('beat'), $this->patterns), $text('part'), $number('pitch', 60), $number('velocity', 127), $number('turn', 0))),
             default => throw new InvalidChange('The engine knows loop, piece, measure, spectrum, pad and note.'),
         };
     }
@@ -182,7 +185,7 @@ final class Engine
      */
     private function piece(string $json, string $what, int $from, int $count): \Generator
     {
-        $beat = BeatCodec::decode($json);
+        $beat = BeatCodec::decode($json, $this->patterns);
         if ('' !== $what && !self::has($beat, $what)) {
             return [['gone' => true], ''];
         }

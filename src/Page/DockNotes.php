@@ -2,6 +2,8 @@
 
 namespace Pestle\App\Page;
 
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\Role;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Scale;
 
@@ -70,17 +72,41 @@ final readonly class DockNotes
             // The lower row is the lower one in pitch.
             $rank = $i < 8 ? $i + 8 - (12 === \count($steps) ? 0 : 1) : $i - 8;
             $pitch = $from + 12 * intdiv($rank, \count($steps)) + $steps[$rank % \count($steps)];
-            $class = $pitch % 12;
-            $mark = match (true) {
-                null === $guide => '',
-                $class === $guide['root'] => 'root',
-                \in_array($class, $guide['home'], true) => 'home',
-                \in_array($class, $guide['scale'], true) => 'scale',
-                default => 'outside',
-            };
-            $places[] = ['key' => $name, 'pitch' => min(127, $pitch), 'left' => 0 === intdiv($i, 4) % 2, 'mark' => $mark];
+            $places[] = ['key' => $name, 'pitch' => min(127, $pitch), 'left' => 0 === intdiv($i, 4) % 2, 'mark' => $this->mark($pitch)];
         }
 
         return $places;
+    }
+
+    /** What a note is in the guide: the root, of the home chord, in the scale or outside; empty without a guide. */
+    public function mark(int $pitch): string
+    {
+        $guide = $this->guide();
+        $class = $pitch % 12;
+
+        return match (true) {
+            null === $guide => '',
+            $class === $guide['root'] => 'root',
+            \in_array($class, $guide['home'], true) => 'home',
+            \in_array($class, $guide['scale'], true) => 'scale',
+            default => 'outside',
+        };
+    }
+
+    /**
+     * The note that a pad holds, where its sound is one, and what that is in the guide.
+     *
+     * @param float|null $heard MIDI note of its sound as it was recorded; null where it is none
+     *
+     * @return array{pitch: float, mark: string}|null
+     */
+    public function ofPad(Pad $pad, ?float $heard): ?array
+    {
+        if (null === $heard || !\in_array($pad->role, [Role::Tonal, Role::Bass, Role::Voice], true)) {
+            return null;
+        }
+        $pitch = max(0.0, min(127.0, $heard + ($pad->tuneCents + $pad->main()->tuneCents) / 100.0));
+
+        return ['pitch' => $pitch, 'mark' => 'semitones' === $this->scale ? '' : $this->mark((int) round($pitch))];
     }
 }

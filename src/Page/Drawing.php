@@ -29,6 +29,7 @@ final class Drawing extends AbstractExtension
     {
         return [
             new TwigFunction('wave_path', $this->wavePath(...)),
+            new TwigFunction('heard_note', fn (string $hash): ?float => ($this->samples[$hash] ??= $this->store->find($hash))?->pitch()),
             new TwigFunction('eq_path', self::eqPath(...)),
             new TwigFunction('transfer_path', self::transferPath(...)),
             new TwigFunction('change_token', $this->guard->token(...)),

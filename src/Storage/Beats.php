@@ -182,8 +182,34 @@ final class Beats
             $before = $this->content($record);
             $after = Changes::apply($change, $before);
             $this->samples->changed($before, $after);
-            $this->store($record, $after, $record->head + 1, $change->label($before), $change->touches(), $changeId, $record->head, null);
+            $this->store($record, $after, $record->head + 1, $change->label($before), $change->touches(), $changeId, $record->head, null, $this->unchanged($record, $before, $after));
         });
+    }
+
+    /**
+     * Patterns that a change left as they were need not be written again: by their names in the manifest, the hashes they have there.
+     *
+     * @return array<string, string>
+     */
+    private function unchanged(BeatRecord $record, Beat $before, Beat $after): array
+    {
+        $json = $this->database->fetchOne('SELECT manifest FROM revision WHERE beat_id = ? AND number = ?', [$record->id, $record->head]);
+        /** @var array<string, string> $manifest */
+        $manifest = json_decode(\is_string($json) ? $json : '[]', true);
+        $rest = $this->database->fetchOne('SELECT body FROM content WHERE hash = ?', [$manifest['rest'] ?? '']);
+        // Pieces of an older format are written anew with the rest.
+        if (!\is_string($rest) || !Manifest::isCurrent(@gzinflate($rest) ?: '')) {
+            return [];
+        }
+        $same = [];
+        foreach ($after->patterns as $id => $pattern) {
+            $name = Manifest::PATTERN.$id;
+            if (($before->patterns[$id] ?? null) === $pattern && isset($manifest[$name])) {
+                $same[$name] = $manifest[$name];
+            }
+        }
+
+        return $same;
     }
 
     /** @throws Outdated when the beat moved on since it was seen */
@@ -284,11 +310,16 @@ final class Beats
         }
     }
 
-    /** @param list<string> $touches */
-    private function store(BeatRecord $record, Beat $beat, int $number, string $label, array $touches, ?string $changeId, ?int $undoTo, ?int $redoTo): void
+    /**
+     * @param list<string>          $touches
+     * @param array<string, string> $stored  hashes of pieces that are there already, by name
+     */
+    private function store(BeatRecord $record, Beat $beat, int $number, string $label, array $touches, ?string $changeId, ?int $undoTo, ?int $redoTo, array $stored = []): void
     {
-        $manifest = [];
-        foreach (Manifest::split($beat) as $name => $json) {
+        $manifest = array_fill_keys(array_map(static fn (int|string $id): string => Manifest::PATTERN.$id, array_keys($beat->patterns)), '');
+        $manifest = [...$manifest, ...$stored];
+        $new = array_filter($beat->patterns, static fn (int|string $id): bool => !isset($stored[Manifest::PATTERN.$id]), \ARRAY_FILTER_USE_KEY);
+        foreach (Manifest::split($beat->with(['patterns' => $new])) as $name => $json) {
             $manifest[$name] = $hash = hash('sha256', $json);
             $new = $this->database->executeStatement('INSERT OR IGNORE INTO content (hash, body) VALUES (?, ?)', [$hash, gzdeflate($json, 1)], [1 => \Doctrine\DBAL\ParameterType::LARGE_OBJECT]);
             foreach (0 === (int) $new ? [] : Manifest::samples($json) as $sample) {

@@ -30,6 +30,12 @@ final class Manifest
         return $pieces;
     }
 
+    /** Whether the rest of a document says that its pieces are of the format that is written now. */
+    public static function isCurrent(string $rest): bool
+    {
+        return str_starts_with($rest, '{"format":'.BeatCodec::FORMAT.',');
+    }
+
     /** @return list<string> samples that a piece mentions */
     public static function samples(string $json): array
     {

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\KnownPatterns;
 use Pestle\Core\Beat\Parameters;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Mix\FaderPlace;
@@ -167,6 +168,32 @@ final class BeatTest extends TestCase
         self::assertNull($lost->kit->pad('a5'));
         $found = RandomBeats::changed($lost, [['type' => 'move-hits', 'from' => 'a5', 'to' => 'a0']]);
         self::assertSame(['a0', 'a2', 'a2', 'a0', 'a0'], array_column($found->pattern('p1')->hits, 'pad'));
+    }
+
+    /** Whoever reads it with what was read before gets the same beat, whatever its patterns are called, and a changed pattern anew. */
+    public function testPatternsThatAreKnownAreNotReadAgain(): void
+    {
+        $beat = RandomBeats::changed((new RandomBeats(Sounds::folder()))->parts(2), [
+            ['type' => 'set-pattern', 'pattern' => 'p1', 'name' => 'Odd "name" \\ {[}] \\"'],
+            ['type' => 'rename-beat', 'name' => '"patterns":[{'],
+        ]);
+        $known = new KnownPatterns();
+        $json = BeatCodec::encode($beat);
+        self::assertEquals($beat, $first = BeatCodec::decode($json, $known));
+        self::assertSame($first->patterns, BeatCodec::decode($json, $known)->patterns);
+        $moved = RandomBeats::changed($beat, [['type' => 'set', 'pattern/p1/feel/swing' => 61]]);
+        $second = BeatCodec::decode(BeatCodec::encode($moved), $known);
+        self::assertEquals($moved, $second);
+        self::assertSame(\array_slice($first->patterns, 1), \array_slice($second->patterns, 1));
+        self::assertNotSame($first->patterns['p1'], $second->patterns['p1']);
+        foreach (['{"format":9,"patterns":[{]}', '{"format":9,"patterns":3}', '{"format":9}'] as $broken) {
+            try {
+                BeatCodec::decode($broken, $known);
+                self::fail($broken.' was read.');
+            } catch (InvalidChange) {
+                self::addToAssertionCount(1);
+            }
+        }
     }
 
     /** What circles would leave behind is looked for in all that is kept, while sound is waited for. */
