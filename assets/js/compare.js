@@ -47,6 +47,13 @@ async function hear(how) {
     }
     busy = true;
     try {
+        if (document.querySelector(`[data-compare-with="${how}"]`).hasAttribute('data-as-it-is')) {
+            other = how;
+            player.hear(how);
+            notice(`You hear ${nameOf(how)}. B goes back.`, { seconds: 6 });
+
+            return;
+        }
         const [here, there] = [await loudness(''), await loudness(how)];
         if (here === null || there === null) {
             return;

@@ -10,10 +10,11 @@ use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\StereoSettings;
 
 /**
  * A beat as it is heard for a moment, to compare or to listen into it; nothing of it is stored. "mix/ID" is with a mix that
- * was kept, "unmastered" without what the master does, "band/LINE/INSERT/N" only what a band of an equalizer takes hold of.
+ * was kept, "unmastered" without what the master does, "mono" with both sides together, "band/LINE/INSERT/N" only what a band of an equalizer takes hold of.
  */
 final class Audition
 {
@@ -29,8 +30,9 @@ final class Audition
             '' => $beat,
             'mix' => $beat->withMixer($beat->snapshot($id)->onto($beat->mixer)),
             'unmastered' => $beat->withMixer(self::unmastered($beat->mixer)),
+            'mono' => $beat->withMixer($beat->mixer->withMaster($beat->mixer->master->followedBy(new StereoSettings('i0', true, 0.0)))),
             'band' => $beat->withMixer(self::band($beat, $id, $insert, (int) $band)),
-            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered or band/LINE/INSERT/NUMBER.'),
+            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered, mono or band/LINE/INSERT/NUMBER.'),
         };
     }
 

@@ -81,6 +81,7 @@ final class Changes
         'keep-mix' => Change\KeepMix::class,
         'recall-mix' => Change\RecallMix::class,
         'set-snapshot' => Change\SetSnapshot::class,
+        'move-line' => Change\MoveLine::class,
         'make-room' => Change\MakeRoom::class,
         'steer-by-pattern' => Change\SteerByPattern::class,
         'set-aside' => Change\SetAside::class,

@@ -7,7 +7,7 @@ use Pestle\Core\Theory\Tempo;
 
 /**
  * Echoes: how far apart (sixteenths, straight, dotted or as triplets; or ms), how much of each comes again (%), how dull
- * and how thin they become (Hz), whether they go from side to side, how much of them is heard (%), and how far they step
+ * and how thin they become (Hz), whether they go from side to side, how far they lie off their place in time (ms), how much of them is heard (%), and how far they step
  * back while the sound itself plays (dB).
  */
 final readonly class DelaySettings implements InsertSettings
@@ -17,6 +17,7 @@ final readonly class DelaySettings implements InsertSettings
     public const KIND = InsertKind::Delay;
     /** What lies further apart is no echo. */
     private const MOST_SECONDS = 12.0;
+    private const LEAST_SECONDS = 0.001;
     private const GRID_DB = 140.0;
 
     public function __construct(
@@ -31,6 +32,7 @@ final readonly class DelaySettings implements InsertSettings
         public bool $sides = true,
         public float $mix = 25.0,
         public float $duckDb = 0.0,
+        public float $offsetMs = 0.0,
     ) {
     }
 
@@ -40,6 +42,7 @@ final readonly class DelaySettings implements InsertSettings
             'on' => Parameter::onOff('Delay', true),
             'time' => Parameter::choice('Time', NoteLength::Straight),
             'sixteenths' => Parameter::whole('Sixteenths', '', 1, 64, 3),
+            'offsetMs' => Parameter::number('Off the beat by', 'ms', -100.0, 100.0, 0.0, 1.0, 0),
             'ms' => Parameter::number('Free time', 'ms', 1.0, 2000.0, 250.0, 1.0, 0)->bent(2.0),
             'feedback' => Parameter::number('Comes again', '%', 0.0, 95.0, 35.0, 1.0, 0),
             'lowCutHz' => Parameter::number('Thinner below', 'Hz', 20.0, 2000.0, 150.0, 10.0, 0)->bent(2.0),
@@ -64,7 +67,7 @@ final readonly class DelaySettings implements InsertSettings
     /** From one echo to the next. */
     public function apart(Tempo $tempo): float
     {
-        return $this->time->isFree() ? $this->ms / 1000.0 : min(self::MOST_SECONDS, $this->time->seconds($this->sixteenths, $tempo));
+        return $this->time->isFree() ? $this->ms / 1000.0 : max(self::LEAST_SECONDS, min(self::MOST_SECONDS, $this->time->seconds($this->sixteenths, $tempo) + $this->offsetMs / 1000.0));
     }
 
     public function seconds(Tempo $tempo): float

@@ -86,6 +86,25 @@ final readonly class Mixer
         return new self([...$this->nodes, $node->id => $node], $this->master);
     }
 
+    /** A node further up (-1) or down (1) among those of its kind; where there is none to change places with it stays. */
+    public function moved(string $id, int $by): self
+    {
+        $kind = $this->nodes[$id]->kind;
+        $ids = array_map(strval(...), array_keys($this->of($kind)));
+        $at = (int) array_search($id, $ids, true);
+        if (!isset($ids[$at + $by])) {
+            return $this;
+        }
+        [$ids[$at], $ids[$at + $by]] = [$ids[$at + $by], $ids[$at]];
+        $nodes = [];
+        foreach ($this->nodes as $old => $node) {
+            $next = $node->kind === $kind ? array_shift($ids) ?? $old : $old;
+            $nodes[$next] = $this->nodes[$next];
+        }
+
+        return new self($nodes, $this->master);
+    }
+
     /** Without a node: what fed it goes where it went, what it steered follows itself again. */
     public function without(string $id): self
     {

@@ -54,7 +54,7 @@ final readonly class Reverb implements Insert
             array_push($losses, $gain, $pole);
         }
         [$this->lines, $this->losses] = [$lines, $losses];
-        $this->spread = array_map(static fn (array $side): array => array_map(static fn (array $s): array => [$frames($s[0]), $s[1]], $side), self::SPREAD);
+        $this->spread = array_map(static fn (array $side): array => array_map(static fn (array $s): array => [$frames($s[0]), 0.01 * $settings->density * $s[1]], $side), self::SPREAD);
         $this->before = (int) round($settings->preDelayMs * $sampleRate / 1000.0);
         $walls = [];
         foreach (self::WALLS as $side) {

@@ -17,6 +17,8 @@ final readonly class ReverbSettings implements InsertSettings
     public const KIND = InsertKind::Reverb;
     /** From the level of the sound to nothing, in times of 60 dB. */
     private const GRID_TIMES = 2.4;
+    private const LINE_SECONDS = 0.0497;
+    private const USUAL_RATE = 44100.0;
 
     public function __construct(
         public string $id,
@@ -30,6 +32,7 @@ final readonly class ReverbSettings implements InsertSettings
         public float $width = 100.0,
         public float $mix = 20.0,
         public bool $direct = true,
+        public float $density = 100.0,
     ) {
     }
 
@@ -41,12 +44,26 @@ final readonly class ReverbSettings implements InsertSettings
             'size' => Parameter::number('Size', '', 0.3, 2.0, 1.0, 0.05, 2),
             'decay' => Parameter::number('Rings', 's', 0.2, 20.0, 1.6, 0.1, 1)->bent(2.5),
             'highs' => Parameter::number('Highs ring', '%', 5.0, 100.0, 45.0, 1.0, 0),
+            'density' => Parameter::number('Density', '%', 0.0, 100.0, 100.0, 1.0, 0),
             'early' => Parameter::number('First walls', '%', 0.0, 100.0, 40.0, 1.0, 0),
             'lowCutHz' => Parameter::number('Thin below', 'Hz', 20.0, 1000.0, 180.0, 10.0, 0)->bent(2.0),
             'width' => Parameter::number('Width', '%', 0.0, 100.0, 100.0, 1.0, 0),
             'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 20.0, 1.0, 0),
             'direct' => Parameter::onOff('Sound itself', true),
         ];
+    }
+
+    /** Seconds for 60 dB at a frequency: what the low-passes of the lines leave of the decay (Jot and Chaigne, first order). */
+    public function decayAt(float $hz): float
+    {
+        // Of a line of middling length; all of them ring alike.
+        $frames = self::LINE_SECONDS * $this->size;
+        $gain = -3.0 * $frames / $this->decay;
+        $pole = max(0.0, min(0.98, 0.25 * log(10.0) * $gain * (1.0 - 1.0 / (0.01 * $this->highs) ** 2)));
+        $turn = 2.0 * \M_PI * $hz / self::USUAL_RATE;
+        $loss = $gain + log10((1.0 - $pole) / sqrt(1.0 - 2.0 * $pole * cos($turn) + $pole * $pole));
+
+        return -3.0 * $frames / $loss;
     }
 
     public function seconds(Tempo $tempo): float

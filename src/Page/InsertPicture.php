@@ -23,6 +23,7 @@ use Pestle\Core\Mix\SweptShape;
 use Pestle\Core\Mix\TransientsSettings;
 use Pestle\Core\Mix\TremoloSettings;
 use Pestle\Core\Mix\TremoloStyle;
+use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Theory\Tempo;
 
 /** What an insert does, drawn: a curve over level, frequency or time, as a path from the left to the right of a box. */
@@ -72,6 +73,22 @@ final readonly class InsertPicture
             $i instanceof StereoSettings => self::wedge($i, $width, $height),
             default => '',
         };
+    }
+
+    /** Of a reverb how loud what rings is by frequency, from 20 Hz to 20 kHz; empty for others. */
+    public function response(int $width, int $height): string
+    {
+        $reverb = $this->insert;
+        if (!$reverb instanceof ReverbSettings) {
+            return '';
+        }
+        $cut = Biquad::highPass($reverb->lowCutHz, 0.5, 44100.0);
+
+        return $this->line($width, $height, static function (float $x) use ($reverb, $cut): float {
+            $hz = 20.0 * 1000.0 ** $x;
+
+            return 0.85 + (10.0 * log10($reverb->decayAt($hz) / $reverb->decay) + $cut->responseDb($hz, 44100.0)) / 40.0;
+        });
     }
 
     /** @param callable(float): float $at from 0 (low) to 1, for 0 to 1 */

@@ -125,7 +125,7 @@ final readonly class MixPage
         $set = $insert->settings();
         $free = NoteLength::Free === ($set['time'] ?? null);
         $ring = TremoloStyle::Ring === ($set['style'] ?? null);
-        $hidden = ['on', ...$free ? ['sixteenths'] : ['rateHz', 'ms'], ...$ring ? ['time', 'rateHz', 'sixteenths'] : ['ringHz']];
+        $hidden = ['on', ...$free ? ['sixteenths', 'offsetMs'] : ['rateHz', 'ms'], ...$ring ? ['time', 'rateHz', 'sixteenths'] : ['ringHz']];
         if ($insert instanceof FilterSettings && 0.0 === $insert->octaves) {
             array_push($hidden, 'time', 'rateHz', 'sixteenths');
         }

@@ -85,6 +85,8 @@ final class MixesTest extends TestCase
         self::assertGreaterThan(-1.2, $at(1000.0));
         self::assertLessThan(-38.0, $at(250.0));
         self::assertSame([EqShape::LowPass], array_map(static fn (EqBand $b): EqShape => $b->shape, self::eq(Audition::of(RandomBeats::changed($beat, [['type' => 'set', 'mixer/c1/inserts/i1/bands/2/shape' => 'high-pass']]), 'band/c1/i1/2'))->bands));
+        $mono = Audition::of($beat, 'mono')->mixer->master->inserts;
+        self::assertSame(0.0, $mono[\count($mono) - 1]->settings()['width']);
         $master = Audition::of(RandomBeats::changed($beat, [['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 7, 'inserts/i1/on' => 1]]), 'unmastered')->mixer->master;
         self::assertSame([0.0, 0.0, []], [$master->gainDb, $master->ceilingDb, array_filter($master->inserts, static fn ($i): bool => $i->acts())]);
     }
@@ -113,6 +115,17 @@ final class MixesTest extends TestCase
         self::assertSame(['c1', true], [$ducker->key(), $ducker->acts()]);
         self::assertEqualsWithDelta(-4.0, $eq->bands[0]->sections(44100.0)[0]->responseDb(90.0, 44100.0), 0.05);
         self::assertCount(\count($room->mixer->nodes['c2']->inserts), array_unique(array_map(static fn ($i): string => $i->id(), $room->mixer->nodes['c2']->inserts)));
+    }
+
+    public function testLinesChangePlacesWithTheirKind(): void
+    {
+        $order = static fn (Beat $b): array => array_map(strval(...), array_keys($b->mixer->nodes));
+        $before = $order($this->beat);
+        self::assertSame(['drums', 'c1', 'c2'], $before);
+        $moved = $this->changed(['type' => 'move-line', 'node' => 'c1', 'by' => 1]);
+        self::assertSame(['drums', 'c2', 'c1'], $order($moved));
+        self::assertSame($order($moved), $order(BeatCodec::decode(BeatCodec::encode($moved))));
+        self::assertSame($before, $order(RandomBeats::changed($moved, [['type' => 'move-line', 'node' => 'c1', 'by' => -1], ['type' => 'move-line', 'node' => 'c1', 'by' => -1]])));
     }
 
     public function testASilentPatternSteersAnInsert(): void

@@ -231,6 +231,43 @@ final class InsertsTest extends TestCase
         self::assertEqualsWithDelta(-6.0, 20.0 * log10(self::energy($out->right, $second) / self::energy($out->left, $first)), 0.6);
     }
 
+    /** Highs ring as much shorter as the drawing says. */
+    public function testHighsRingAsLongAsIsDrawn(): void
+    {
+        foreach ([[6000.0, 40.0], [10000.0, 60.0], [300.0, 40.0]] as [$hz, $highs]) {
+            $settings = new ReverbSettings('i1', true, 0.0, 1.0, 1.5, $highs, 0.0, 20.0, 100.0, 100.0, false);
+            $insert = $settings->insert(self::timing());
+            $burst = [...(new Noise(5))->block(3000), ...array_fill(0, 2 * self::RATE, 0.0)];
+            [$out] = $insert->process(new StereoBlock($burst, $burst), null, $insert->rest(), 0);
+            $band = Biquad::bandPass($hz, 4.0, self::RATE);
+            $heard = $band->filter($band->filter($out->left));
+            $energy = array_reverse($heard);
+            $sum = 0.0;
+            foreach ($energy as $i => $x) {
+                $energy[$i] = $sum += $x * $x;
+            }
+            $energy = \array_slice(array_reverse($energy), 5000);
+            // Backward integration (M. R. Schroeder, JASA 1965).
+            $at = static function (float $db) use ($energy): int {
+                for ($i = 0; 10.0 * log10($energy[$i] / $energy[0] + 1e-12) > $db; ++$i) {
+                }
+
+                return $i;
+            };
+            self::assertEqualsWithDelta(1.0, 2.0 * ($at(-35.0) - $at(-5.0)) / self::RATE / $settings->decayAt($hz), 0.1, "$hz Hz");
+        }
+    }
+
+    public function testEchoesLieOffTheBeatBySoMuch(): void
+    {
+        $insert = (new DelaySettings('i1'))->with(['sixteenths' => 2, 'offsetMs' => -20.0, 'feedback' => 0.0, 'sides' => false, 'lowCutHz' => 20.0, 'highCutHz' => 20000.0])->insert(self::timing());
+        $click = [0.5, ...array_fill(0, self::RATE, 0.0)];
+        [$out] = $insert->process(new StereoBlock($click, $click), null, $insert->rest(), 0);
+        $echo = \array_slice($out->left, 100, null, true);
+        $loudest = (int) array_search(max([0.0, ...$echo]), $echo, true);
+        self::assertEqualsWithDelta((self::timing()->tempo->seconds(480.0) - 0.02) * self::RATE, $loudest, 2.0);
+    }
+
     /** Time of 60 dB by Schroeder's integration over the first 30 of them. */
     #[DataProvider('rooms')]
     public function testARoomRingsAsLongAsItSays(float $decay, float $size): void
@@ -251,7 +288,7 @@ final class InsertsTest extends TestCase
 
             return $i;
         };
-        self::assertEqualsWithDelta($decay, 2.0 * ($at(-35.0) - $at(-5.0)) / self::RATE, 0.08 * $decay);
+        self::assertEqualsWithDelta($decay, 2.0 * ($at(-35.0) - $at(-5.0)) / self::RATE, 0.05 * $decay);
     }
 
     /** @return iterable<array{float, float}> */
