@@ -32,6 +32,11 @@ async function takeGroove(select) {
         return;
     }
     select.value = '';
+    if (value === 'midi') {
+        document.querySelector('[data-groove-file]').click();
+
+        return;
+    }
     if (value.startsWith('{')) {
         if (await change(JSON.parse(value))) {
             notice('The groove is taken and laid on.');
@@ -39,11 +44,16 @@ async function takeGroove(select) {
 
         return;
     }
+    const [hash, query] = value.split('?');
+    await layGroove(dataset.next, () => ask(`/beats/${page().beat}/groove/${hash}?${query ?? ''}`));
+}
+
+/** Lays what was played somewhere over the patterns that are felt. */
+async function layGroove(id, of) {
     try {
         const patterns = JSON.parse(document.querySelector('[data-feel]').dataset.feel);
-        const [hash, query] = value.split('?');
-        const { name, ticks, played } = await ask(`/beats/${page().beat}/groove/${hash}?${query ?? ''}`);
-        if (await change({ type: 'add-groove', id: dataset.next, name, grid: SIXTEENTH, ticks, played, onto: patterns })) {
+        const { name, ticks, played } = await of();
+        if (await change({ type: 'add-groove', id, name, grid: SIXTEENTH, ticks, played, onto: patterns })) {
             notice(`The groove of ${name}, ${played.length} hits, is laid on.`);
         }
     } catch (problem) {
@@ -73,6 +83,10 @@ document.addEventListener('click', async (event) => {
 document.addEventListener('change', ({ target }) => {
     if ('grooveFrom' in (target.dataset ?? {})) {
         takeGroove(target);
+    } else if ('grooveFile' in (target.dataset ?? {}) && target.files.length > 0) {
+        const [file] = target.files;
+        layGroove(target.dataset.next, () => ask(`/beats/${page().beat}/groove/midi?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } }));
+        target.value = '';
     } else if ('laneSound' in (target.dataset ?? {}) && target.value !== '') {
         change(JSON.parse(target.value));
     } else if ('laneSteps' in (target.dataset ?? {})) {

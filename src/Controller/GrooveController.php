@@ -9,6 +9,8 @@ use Pestle\App\Shelf\GrooveShelf;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\Midi\MidiFile;
+use Pestle\Core\Exchange\Midi\UnreadableMidi;
 use Pestle\Core\Sample\BeatGrid;
 use Pestle\Core\Theory\Ticks;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
@@ -20,6 +22,10 @@ use Symfony\Component\Routing\Attribute\Route;
 /** Grooves: what was played in a recording, and the shelf of those that are kept. */
 final class GrooveController extends AbstractController
 {
+    /** Of a file so much is looked at. */
+    private const MOST_BARS = 16;
+    private const MOST_NOTES = 5000;
+
     public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly GrooveShelf $shelf)
     {
     }
@@ -61,6 +67,23 @@ final class GrooveController extends AbstractController
 
             return [$marker, $level];
         }, $markers);
+    }
+
+    /** Where the notes of a MIDI file fall and how loud they are. */
+    #[Route('/beats/{beat}/groove/midi', requirements: ['beat' => '\d{1,9}'], methods: 'POST', priority: 1)]
+    public function ofMidi(Request $request): Response
+    {
+        $name = mb_substr(basename($request->query->getString('name', 'The file')), 0, 80);
+        try {
+            [$ticks, $played] = MidiFile::read($request->getContent(), $name)->played(self::MOST_BARS);
+        } catch (UnreadableMidi $e) {
+            throw new InvalidChange($e->getMessage());
+        }
+        if ([] === $played) {
+            throw new InvalidChange(\sprintf('%s holds no notes that a groove could be taken from.', $name));
+        }
+
+        return new JsonResponse(['name' => preg_replace('/\.midi?$/i', '', $name) ?: $name, 'ticks' => $ticks, 'played' => \array_slice($played, 0, self::MOST_NOTES)]);
     }
 
     /** Keeps a groove of a beat for all. */

@@ -179,6 +179,13 @@ final class FeelTest extends PageCase
         $this->wait("location.pathname.startsWith('/beats/') && document.querySelector('#pad-a0')");
         $this->script("location.href = location.pathname.replace(/[a-z]+$/, 'pattern') + '?feel=groove'");
         $this->wait("[...document.querySelectorAll('[data-groove-from] optgroup option')].some((o) => o.textContent === 'Old piano loop')");
+        // From a MIDI file as well; what is none is told.
+        $this->open('/beats/1/pattern?section=s3&feel=groove');
+        $this->wait("document.querySelector('[data-groove-file]')");
+        $this->script("const file = await (await fetch('/beats/1/midi/s3.mid')).blob(); const d = new DataTransfer(); d.items.add(new File([file], 'Late night.mid')); const i = document.querySelector('[data-groove-file]'); i.files = d.files; i.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelector('#notice').textContent.includes('The groove of Late night') && document.querySelector('select[name=groove]').selectedOptions[0].textContent === 'Late night'");
+        $this->script("const d = new DataTransfer(); d.items.add(new File(['nothing'], 'Not.mid')); const i = document.querySelector('[data-groove-file]'); i.files = d.files; i.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelector('#notice').textContent.includes('Not.mid is no Standard MIDI File')");
         // The lowest notes of the chord loop become a line for the bass.
         $this->open('/beats/1/chop?tool=notes');
         $this->wait("document.querySelector('[data-phrase-said]')?.textContent.includes('notes are taken')", 60);

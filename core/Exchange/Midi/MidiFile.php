@@ -83,4 +83,23 @@ final readonly class MidiFile
 
         return new self($name, $tracks, $tempi, $meters, $last);
     }
+
+    /**
+     * What is played in it, over whole bars of four quarters, to take its groove from.
+     *
+     * @return array{int, list<array{float, float}>} ticks, and where each note begins and how loud it is, 0 to 1
+     */
+    public function played(int $mostBars): array
+    {
+        $played = [];
+        foreach ($this->tracks as $track) {
+            foreach ($track['notes'] as $note) {
+                $played[] = [(float) $note->tick, $note->velocity / 127.0];
+            }
+        }
+        $bar = 4 * Ticks::PER_QUARTER;
+        $bars = max(1, min($mostBars, (int) ceil((1 + max([0, ...array_column($played, 0)])) / $bar)));
+
+        return [$bars * $bar, array_values(array_filter($played, static fn (array $note): bool => $note[0] < $bars * $bar))];
+    }
 }

@@ -11,6 +11,7 @@ use Pestle\Core\Exchange\Midi\MidiNote;
 use Pestle\Core\Exchange\Midi\MidiWriter;
 use Pestle\Core\Exchange\Midi\UnreadableMidi;
 use Pestle\Core\Kit\Role;
+use Pestle\Core\Pattern\Groove;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Note;
 use Pestle\Tests\Core\Render\RandomBeats;
@@ -43,6 +44,20 @@ final class MidiTest extends TestCase
     }
 
     /** What is heard is what goes out: feel, several strikes, lanes that go round, repeats of sections. */
+    public function testAGrooveIsTakenFromWhatAFilePlays(): void
+    {
+        $beat = RandomBeats::changed(Beat::empty('Late'), [['type' => 'set-tempo', 'bpm' => 100], ['type' => 'fill-pad', 'pad' => 'a0', 'sample' => str_repeat('a', 64), 'name' => 'Tick', 'role' => 'hat', 'start' => 0, 'end' => 900], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => array_map(static fn (int $i): array => [240 * $i + (0 === $i % 2 ? 0 : 40), 'a0', 0 === $i % 2 ? 110 : 55], range(0, 31))]]);
+        [$ticks, $played] = MidiFile::read(MidiWriter::of($beat, 's1'), 'late.mid')->played(16);
+        self::assertSame([7680, 32], [$ticks, \count($played)]);
+        $groove = Groove::taken('g1', 'Late', 240, $ticks, $played);
+        foreach ([0, 240, 480, 7440] as $tick) {
+            [$later, $louder] = $groove->at($tick);
+            self::assertEqualsWithDelta(0 === $tick % 480 ? 0.0 : 40.0, $later, 0.01);
+            self::assertEqualsWithDelta(0 === $tick % 480 ? 110 / 82.5 : 55 / 82.5, $louder, 0.002);
+        }
+        self::assertSame([3840, 16], [MidiFile::read(MidiWriter::of($beat, 's1'), 'late.mid')->played(1)[0], \count(MidiFile::read(MidiWriter::of($beat, 's1'), 'late.mid')->played(1)[1])]);
+    }
+
     public function testTheSongGoesOutAsItIsHeard(): void
     {
         $beat = RandomBeats::changed(self::beat(), [
