@@ -39,7 +39,7 @@ final class InsertWords
             $i instanceof SaturationSettings => \sprintf('%s, %s dB', $i->curve->value, round($i->driveDb, 1)),
             $i instanceof HarmonicsSettings => \sprintf('of the %s, %s dB', $i->style->value, round($i->addedDb, 1)),
             $i instanceof OldConverterSettings => \sprintf('%s bits, %s', round($i->bits, 1), self::hz($i->rateHz)),
-            $i instanceof FilterSettings => $i->shape->value.(SweptShape::Formant === $i->shape ? ' aeiou'[(int) round($i->vowel)] : ' '.self::hz($i->cutoffHz)),
+            $i instanceof FilterSettings => $i->shape->value.(SweptShape::Formant === $i->shape ? ' '.str_split('aeiou')[(int) round($i->vowel)] : ' '.self::hz($i->cutoffHz)),
             $i instanceof ChorusSettings => $i->style->value.', '.self::rate($i->time, $i->rateHz, $i->sixteenths),
             $i instanceof PhaserSettings => self::rate($i->time, $i->rateHz, $i->sixteenths),
             $i instanceof TremoloSettings => $i->style->value.', '.('ring' === $i->style->value ? self::hz($i->ringHz) : self::rate($i->time, $i->rateHz, $i->sixteenths)),

@@ -176,4 +176,22 @@ abstract class AppCase extends TestCase
 
         return self::service(SampleStore::class)->add($path, $name.'.wav');
     }
+
+    /** @return array{array<string, mixed>, string} */
+    protected static function sound(Response $response): array
+    {
+        $bytes = (string) $response->getContent();
+        self::assertSame(200, $response->getStatusCode(), $bytes);
+        /** @var array{1: int} $length */
+        $length = unpack('V', $bytes);
+        self::assertSame(0, $length[1] % 4);
+        $answer = json_decode(substr($bytes, 4, $length[1]), true);
+        self::assertIsArray($answer);
+        $named = [];
+        foreach ($answer as $key => $value) {
+            $named[(string) $key] = $value;
+        }
+
+        return [$named, substr($bytes, 4 + $length[1])];
+    }
 }

@@ -10,7 +10,6 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\Gain;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
-use Symfony\Component\HttpFoundation\Response;
 
 /** What pages hear and what users take away, over HTTP. */
 final class SoundAndDeliveryTest extends AppCase
@@ -186,23 +185,5 @@ final class SoundAndDeliveryTest extends AppCase
         self::assertStringContainsString('value="Knock" maxlength="80" data-change', $html);
         self::assertStringContainsString('Undo: Pan of Knock', $html);
         self::assertStringContainsString('&quot;head&quot;:'.($head + 1), $html);
-    }
-
-    /** @return array{array<string, mixed>, string} */
-    private static function sound(Response $response): array
-    {
-        $bytes = (string) $response->getContent();
-        self::assertSame(200, $response->getStatusCode(), $bytes);
-        /** @var array{1: int} $length */
-        $length = unpack('V', $bytes);
-        self::assertSame(0, $length[1] % 4);
-        $answer = json_decode(substr($bytes, 4, $length[1]), true);
-        self::assertIsArray($answer);
-        $named = [];
-        foreach ($answer as $key => $value) {
-            $named[(string) $key] = $value;
-        }
-
-        return [$named, substr($bytes, 4 + $length[1])];
     }
 }
