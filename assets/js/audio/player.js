@@ -149,7 +149,7 @@ class Player extends EventTarget {
 
     /** One stretch, unless enough is there; whether more could follow. */
     async #stretch(there = () => false) {
-        if (!this.playing || this.what !== 'loop' || !this.#source || !this.loop || this.loop.long) {
+        if (!this.playing || this.what !== 'loop' || !this.#source || !this.loop || this.loop.long || this.#isElsewhere()) {
             return false;
         }
         const heard = await this.#bridged.next(this.loop, () => this.position(), this.#question());
@@ -161,6 +161,13 @@ class Player extends EventTarget {
         }
 
         return true;
+    }
+
+    /** Another section, or another pattern of a part, comes with the next bar and not in the midst of this one. */
+    #isElsewhere() {
+        const { section, beat, plays } = page();
+
+        return this.loop.section !== section || this.loop.beat !== beat || (this.loop.plays !== undefined && this.loop.plays !== plays);
     }
 
     /** What is asked of the loop by now. */
