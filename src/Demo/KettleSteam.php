@@ -272,7 +272,7 @@ final class KettleSteam
             $press('c8/inserts/i2', -26.0, 2.3, 0.1, 140.0, 6.0),
             $press('c9/inserts/i2', -18.0, 3.0, 6.0, 120.0, 1.0),
             $press('drums/inserts/i1', -16.0, 2.0, 4.0, 90.0),
-            $press('master/inserts/i1', -20.0, 2.6, 0.5, 110.0, 3.6),
+            $press('master/inserts/i1', -19.0, 2.3, 0.5, 110.0, 3.2),
             ['type' => 'set', 'mixer/master/inserts/i1/aheadMs' => 2.0],
             // Chords and jar make room for the low mortar, so that the limiter need not.
             ...Score::room('c8', 'c1', 3.0, 100.0),
@@ -281,9 +281,9 @@ final class KettleSteam
             ['type' => 'add-insert', 'node' => 'c7', 'kind' => 'delay'],
             ['type' => 'set', 'under' => 'mixer/c7/inserts/i3', 'time' => 'straight', 'sixteenths' => 3, 'feedback' => 30.0, 'mix' => 22.0],
             ...Score::tone([['peak', 140.0, 2.0, 1.0], ['peak', 330.0, -3.0, 2.0], ['high-shelf', 5000.0, -1.5, 0.71]]),
-            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 13.0],
+            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 13.1],
             // Peaks near -10 dBFS before the master.
-            ['type' => 'stage-gains', 'byDb' => 3.0],
+            ['type' => 'stage-gains', 'byDb' => 2.0],
         ];
     }
 
