@@ -4,13 +4,14 @@ namespace Pestle\Core\Pattern;
 
 /**
  * A note of an instrument: written tick (before its pattern's feel), MIDI pitch 0 to 127, velocity 1 to 127, length in
- * ticks, chance in percent, and how many 256ths of a tick it lies behind its tick and is longer.
+ * ticks, chance in percent, how many 256ths of a tick it lies behind its tick and is longer, and the group of notes it is
+ * felt with, where it is not felt with all of its pattern.
  */
 final readonly class Note
 {
     public const MAX_PITCH = 127;
 
-    public function __construct(public int $tick, public int $pitch, public int $velocity, public int $length = 240, public int $chance = 100, public int $fine = 0, public int $fineLength = 0)
+    public function __construct(public int $tick, public int $pitch, public int $velocity, public int $length = 240, public int $chance = 100, public int $fine = 0, public int $fineLength = 0, public string $group = '')
     {
     }
 
@@ -23,13 +24,13 @@ final readonly class Note
     /** On another tick; there it lies on the tick itself. */
     public function at(int $tick): self
     {
-        return new self($tick, $this->pitch, $this->velocity, $this->length, $this->chance, 0, $this->fineLength);
+        return new self($tick, $this->pitch, $this->velocity, $this->length, $this->chance, 0, $this->fineLength, $this->group);
     }
 
     /** As it is, by so many ticks later. */
     public function later(int $ticks): self
     {
-        return new self($this->tick + $ticks, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength);
+        return new self($this->tick + $ticks, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->group);
     }
 
     /**
@@ -43,7 +44,7 @@ final readonly class Note
         $long = max(Hit::FINE, (int) round($length * Hit::FINE));
         $tick = (int) floor($place / Hit::FINE);
 
-        return new self($tick, $this->pitch, $velocity, intdiv($long, Hit::FINE), $this->chance, $place - $tick * Hit::FINE, $long % Hit::FINE);
+        return new self($tick, $this->pitch, $velocity, intdiv($long, Hit::FINE), $this->chance, $place - $tick * Hit::FINE, $long % Hit::FINE, $this->group);
     }
 
     public function lengthTicks(): float
@@ -51,11 +52,17 @@ final readonly class Note
         return $this->length + $this->fineLength / Hit::FINE;
     }
 
-    /** @return list<int> the fine parts only where there are some */
+    /** @param string $group empty for all of the pattern */
+    public function feltWith(string $group): self
+    {
+        return new self($this->tick, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $group);
+    }
+
+    /** @return list<int|string> the fine parts and the group only where there are some */
     public function toArray(): array
     {
         $row = [$this->tick, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength];
 
-        return 0 === $this->fine && 0 === $this->fineLength ? \array_slice($row, 0, 5) : $row;
+        return '' !== $this->group ? [...$row, $this->group] : (0 === $this->fine && 0 === $this->fineLength ? \array_slice($row, 0, 5) : $row);
     }
 }

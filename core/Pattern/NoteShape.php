@@ -65,7 +65,7 @@ enum NoteShape: string
     {
         $pieces = [];
         for ($at = 0; $at < $note->length; $at += $grid) {
-            $pieces[] = new Note($note->tick + $at, $note->pitch, $note->velocity, min($grid, $note->length - $at), $note->chance, $note->fine);
+            $pieces[] = new Note($note->tick + $at, $note->pitch, $note->velocity, min($grid, $note->length - $at), $note->chance, $note->fine, 0, $note->group);
         }
 
         return $pieces;
@@ -83,7 +83,7 @@ enum NoteShape: string
         $byPitch = [];
         foreach ($notes as $note) {
             $first = $byPitch[$note->pitch] ?? $note;
-            $byPitch[$note->pitch] = new Note($first->tick, $note->pitch, $first->velocity, max($first->tick + $first->length, $note->tick + $note->length) - $first->tick, $first->chance, $first->fine);
+            $byPitch[$note->pitch] = new Note($first->tick, $note->pitch, $first->velocity, max($first->tick + $first->length, $note->tick + $note->length) - $first->tick, $first->chance, $first->fine, 0, $first->group);
         }
 
         return array_values($byPitch);
@@ -114,7 +114,7 @@ enum NoteShape: string
     {
         $sum = max(array_column($notes, 'pitch')) + min(array_column($notes, 'pitch'));
 
-        return array_map(static fn (Note $n): Note => new Note($n->tick, $sum - $n->pitch, $n->velocity, $n->length, $n->chance, $n->fine, $n->fineLength), $notes);
+        return array_map(static fn (Note $n): Note => new Note($n->tick, $sum - $n->pitch, $n->velocity, $n->length, $n->chance, $n->fine, $n->fineLength, $n->group), $notes);
     }
 
     /**
@@ -143,7 +143,7 @@ enum NoteShape: string
         return array_map(static function (Note $n) use ($begins, $ticks): Note {
             $later = array_filter($begins, static fn (int $tick): bool => $tick > $n->tick);
 
-            return new Note($n->tick, $n->pitch, $n->velocity, ([] === $later ? $ticks : min($later)) - $n->tick, $n->chance, $n->fine);
+            return new Note($n->tick, $n->pitch, $n->velocity, ([] === $later ? $ticks : min($later)) - $n->tick, $n->chance, $n->fine, 0, $n->group);
         }, $notes);
     }
 
@@ -164,7 +164,7 @@ enum NoteShape: string
         foreach ($chords as $chord) {
             foreach ($apart < 0 ? array_reverse($chord) : $chord as $i => $note) {
                 $late = $i * abs($apart);
-                $strummed[] = new Note($note->tick + $late, $note->pitch, $note->velocity, max(1, $note->length - $late), $note->chance, $note->fine);
+                $strummed[] = new Note($note->tick + $late, $note->pitch, $note->velocity, max(1, $note->length - $late), $note->chance, $note->fine, 0, $note->group);
             }
         }
 

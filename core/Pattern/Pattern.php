@@ -9,6 +9,8 @@ use Pestle\Core\Theory\Ticks;
 /** What a part plays over a length of its own: hits of a kit or notes of an instrument, in order of time, and how they are felt. */
 final readonly class Pattern implements Settable
 {
+    /** Notes of an instrument that are felt apart from the rest are groups, whose feel lies beside those of lanes. */
+    public const GROUP = 'notes-';
     public const MAX_BARS = 64;
     public const MAX_HITS = 20_000;
     /** Ticks of 64 bars of the longest meter. */
@@ -123,7 +125,21 @@ final readonly class Pattern implements Settable
         return $this->with(['lanes' => [...$this->lanes, $pad => $lane]]);
     }
 
-    /** How a pad is felt: as its lane says, or else as all of the pattern is; null for notes. */
+    /** @return list<string> ids of groups of notes that are felt apart */
+    public function groups(): array
+    {
+        return array_values(array_filter(array_map(strval(...), array_keys($this->lanes)), static fn (string $id): bool => str_starts_with($id, self::GROUP)));
+    }
+
+    public function nextGroup(): string
+    {
+        for ($n = 1; isset($this->lanes[self::GROUP.$n]); ++$n) {
+        }
+
+        return self::GROUP.$n;
+    }
+
+    /** How a pad or a group of notes is felt: as its lane says, or else as all of the pattern is; null for notes of no group. */
     public function feelOf(?string $pad): Feel
     {
         return (null === $pad ? null : ($this->lanes[$pad] ?? null)?->feel) ?? $this->feel;

@@ -26,7 +26,7 @@ final readonly class Performance
             $here = [$at];
             $suffix = ' '.(0 === $at ? $pass : $pass.' '.$at);
             foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
-                $pad = $event instanceof Hit ? $event->pad : '';
+                $pad = $event instanceof Hit ? $event->pad : $event->group;
                 $feeling = $feelings[$pad] ??= $this->beat->feeling($pattern->feelOf('' === $pad ? null : $pad));
                 // Most events of a section of thousands: played as written, once.
                 if (($plain[$pad] ??= $feeling->isPlain() && !isset($pattern->lanes[$pad])) && 100 === $event->chance && ($event instanceof Note || 1 === $event->strikes)) {

@@ -12,6 +12,7 @@ use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
 use Pestle\App\Page\DeliverPage;
 use Pestle\App\Page\FeelPage;
+use Pestle\App\Page\FeltLane;
 use Pestle\App\Page\KeysPage;
 use Pestle\App\Page\KitPage;
 use Pestle\App\Page\MixPage;
@@ -117,7 +118,12 @@ final class WorkspaceController extends AbstractController
         }
         $lane = $page->part->isKit() ? $page->beat->kit->pad($page->chosen('lane')) : null;
         $group = isset(FeelPage::GROUPS[$page->chosen('feel')]) ? $page->chosen('feel') : 'swing';
-        $felt = new FeelPage($page->beat, $page->pattern, $lane, null === $lane && 'all' === $page->chosen('over'), $group, $this->grooves->all(), $page->section->its($page->beat->patterns));
+        $apart = match (true) {
+            null !== $lane => new FeltLane($lane->id, $lane->name),
+            \in_array($page->chosen('lane'), $page->pattern->groups(), true) => FeelPage::group($page->chosen('lane')),
+            default => null,
+        };
+        $felt = new FeelPage($page->beat, $page->pattern, $apart, null === $apart && 'all' === $page->chosen('over'), $group, $this->grooves->all(), $page->section->its($page->beat->patterns));
 
         $samples = $this->samples->all();
 

@@ -4,7 +4,6 @@ namespace Pestle\App\Page;
 
 use Pestle\App\Entity\ShelvedGroove;
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Feel;
 use Pestle\Core\Pattern\Groove;
 use Pestle\Core\Pattern\Grooves;
@@ -25,12 +24,12 @@ final readonly class FeelPage
     public array $patterns;
 
     /**
-     * @param Pad|null            $lane    the lane that is chosen
+     * @param FeltLane|null       $lane    the lane or group that is chosen
      * @param bool                $all     whether all patterns of the section are set
      * @param list<ShelvedGroove> $shelved
      * @param list<Pattern>       $section patterns of the section
      */
-    public function __construct(private Beat $beat, public Pattern $pattern, public ?Pad $lane, public bool $all, public string $group, private array $shelved, array $section)
+    public function __construct(private Beat $beat, public Pattern $pattern, public ?FeltLane $lane, public bool $all, public string $group, private array $shelved, array $section)
     {
         $this->feel = $pattern->feelOf($lane?->id);
         $this->patterns = $all ? array_map(static fn (Pattern $p): string => $p->id, $section) : [$pattern->id];
@@ -52,6 +51,17 @@ final readonly class FeelPage
     public function isOwn(): bool
     {
         return null !== $this->lane && null !== $this->pattern->lane($this->lane->id)->feel;
+    }
+
+    /** @return list<FeltLane> groups of notes that are felt apart */
+    public function groups(): array
+    {
+        return array_map(self::group(...), $this->pattern->groups());
+    }
+
+    public static function group(string $id): FeltLane
+    {
+        return new FeltLane($id, 'Notes '.substr($id, \strlen(Pattern::GROUP)));
     }
 
     /** @return array<string, string> each group of settings in a few words */
@@ -125,7 +135,7 @@ final readonly class FeelPage
         $rows = [];
         $feelings = [];
         foreach ([...$this->pattern->hits, ...$this->pattern->notes] as $event) {
-            $pad = $event instanceof Hit ? $event->pad : null;
+            $pad = $event instanceof Hit ? $event->pad : ('' === $event->group ? null : $event->group);
             $feel = $this->pattern->feelOf($pad);
             if (!$feel->on || $feel->isOnlySwing() && $feel === $this->pattern->feel) {
                 continue;

@@ -199,6 +199,17 @@ final class FeelTest extends PageCase
         $this->wait(self::UNDO.".includes('Transpose')");
         $this->set('[data-notes-shape]', 'legato');
         $this->wait(self::UNDO.".includes('Legato for')");
+        // Chosen notes are felt apart: later by so much, what is written stays, and with the rest again.
+        $this->script("const n = document.querySelector('pestle-notes'); n.focus(); n.dispatchEvent(new KeyboardEvent('keydown', { key: 'a', code: 'KeyA', bubbles: true }))");
+        $this->set('[data-notes-shape]', 'apart');
+        $this->wait(self::UNDO.".includes('notes felt apart') && document.querySelector('.felt-panel .seg [aria-current]')?.textContent === 'Notes 1'");
+        $this->click('.felt[href*="feel=time"]');
+        $this->wait("document.querySelector('input[type=number][name=shiftTicks]')");
+        $this->set('input[type=number][name=shiftTicks]', '30');
+        $this->wait("(await rows('felt')).length > 0 && (await rows('felt')).every(([tick, , heard]) => Math.abs(heard - tick - 30) < 0.2)");
+        self::assertTrue($this->script("return (await rows('list')).every((n) => n[0] % 240 === 0 && n[7] === 'notes-1')"));
+        $this->clickText('With the rest again');
+        $this->wait(self::UNDO.".includes('felt with the rest') && (await rows('list')).every((n) => n.length < 8)");
         // Out as a MIDI file, and in again as a section of its own.
         $this->script("const file = await (await fetch('/beats/1/midi/s3.mid')).blob(); const d = new DataTransfer(); d.items.add(new File([file], 'Night.mid')); const i = document.querySelector('[data-midi-in]'); i.files = d.files; i.dispatchEvent(new Event('change', { bubbles: true }))");
         $this->wait("document.querySelector('#notice').textContent.includes('Night.mid is in a section of its own')");

@@ -2,7 +2,7 @@
 
 import { change } from '../changes.js';
 import { rowsOf } from '../held.js';
-import { again } from '../page.js';
+import { again, goTo } from '../page.js';
 import { player } from '../audio/player.js';
 import { HEAD, NAMES, noteName, NotesDrawing, SEEDS } from '../notes/drawing.js';
 import { NotesGestures } from '../notes/gestures.js';
@@ -81,7 +81,7 @@ class Notes extends HTMLElement {
             section: data.section, ticks: Number(data.ticks), bar: Number(data.bar), beat: Number(data.beat),
             scale: JSON.parse(data.scale), root: Number(data.root), home: JSON.parse(data.home), others,
             grid: Number(document.getElementById('notes-grid')?.value ?? 240),
-            notes: list.map(([tick, pitch, velocity, length, chance, fine = 0, fineLength = 0]) => ({ tick, pitch, velocity, length, chance, fine, fineLength })),
+            notes: list.map(([tick, pitch, velocity, length, chance, fine = 0, fineLength = 0, group = '']) => ({ tick, pitch, velocity, length, chance, fine, fineLength, group })),
             felt: new Map(felt.map(([tick, pitch, heard, velocity]) => [`${tick} ${pitch}`, { tick: heard, velocity }])),
             swing: Number(data.swing), swingOn: Number(data.swingOn),
         });
@@ -142,8 +142,26 @@ class Notes extends HTMLElement {
     }
 
     /** Something is done with the chosen notes, or with all. */
+    async #apart() {
+        const group = this.dataset.apart;
+        if (await change({ type: 'group-notes', pattern: this.dataset.pattern, notes: [...this.#view.chosen].map((n) => [n.tick, n.pitch]), group })) {
+            const url = new URL(location.href);
+            url.searchParams.set('lane', group);
+            goTo(url.pathname + url.search);
+        }
+    }
+
     #shape(select) {
         const [how, chord] = select.value.split(' ');
+        if (how === '') {
+            return;
+        }
+        if (how === 'apart') {
+            select.value = '';
+            this.#apart();
+
+            return;
+        }
         const grid = { strum: STRUM, 'strum-down': -STRUM }[how] ?? Math.max(60, this.#view.grid);
         change({
             type: 'shape-notes', pattern: this.dataset.pattern, notes: [...this.#view.chosen].map((n) => [n.tick, n.pitch]), grid,

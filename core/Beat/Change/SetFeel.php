@@ -51,7 +51,7 @@ final readonly class SetFeel implements Change
     {
         $field = (string) array_key_first($this->settings);
         $whose = match (true) {
-            null !== $this->lane => $beat->kit->pad($this->lane)->name ?? 'a lane',
+            null !== $this->lane => $beat->kit->pad($this->lane)->name ?? 'a group',
             \count($this->patterns) > 1 => \count($this->patterns).' patterns',
             default => $beat->pattern($this->patterns[0])->name,
         };

@@ -44,7 +44,7 @@ final readonly class WriteFeel implements Change
         /** @var list<Hit> $hits */
         $hits = array_map(static fn (Hit $hit): Hit|Note => (null !== $lane && $hit->pad !== $lane) || null !== $pattern->lane($hit->pad)->ticks ? $hit : self::written($beat->feeling($pattern->feelOf($hit->pad)), $hit, $pattern->ticks), $pattern->hits);
         /** @var list<Note> $notes */
-        $notes = null !== $lane ? $pattern->notes : array_map(static fn (Note $note): Hit|Note => self::written($beat->feeling($pattern->feel), $note, $pattern->ticks), $pattern->notes);
+        $notes = array_map(static fn (Note $note): Hit|Note => null !== $lane && $note->group !== $lane ? $note : self::written($beat->feeling($pattern->feelOf('' === $note->group ? null : $note->group)), $note, $pattern->ticks), $pattern->notes);
         $pattern = $pattern->with(['hits' => $hits, 'notes' => $notes]);
         if (null !== $lane && null !== $pattern->lane($lane)->ticks) {
             return $pattern;
@@ -70,7 +70,7 @@ final readonly class WriteFeel implements Change
 
     public function label(Beat $beat): string
     {
-        return 'Feel written into '.(null === $this->lane ? (1 === \count($this->patterns) ? $beat->pattern($this->patterns[0])->name : \count($this->patterns).' patterns') : $beat->kit->pad($this->lane)->name ?? 'a lane');
+        return 'Feel written into '.(null === $this->lane ? (1 === \count($this->patterns) ? $beat->pattern($this->patterns[0])->name : \count($this->patterns).' patterns') : $beat->kit->pad($this->lane)->name ?? 'a group');
     }
 
     public function touches(): array

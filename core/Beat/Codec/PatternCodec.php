@@ -173,6 +173,7 @@ final class PatternCodec
             $n->has('4') ? $n->whole('4', 1, 100) : 100,
             $n->has('5') ? $n->whole('5', 0, Hit::FINE - 1) : 0,
             $n->has('6') ? $n->whole('6', 0, Hit::FINE - 1) : 0,
+            $n->has('7') ? $n->id('7') : '',
         );
     }
 }

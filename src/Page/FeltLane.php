@@ -1,0 +1,11 @@
+<?php
+
+namespace Pestle\App\Page;
+
+/** What is felt apart from its pattern: the lane of a pad, or a group of notes. */
+final readonly class FeltLane
+{
+    public function __construct(public string $id, public string $name)
+    {
+    }
+}
