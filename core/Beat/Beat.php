@@ -264,6 +264,11 @@ final readonly class Beat
         return self::free('g', $this->grooves);
     }
 
+    public function nextSnapshotId(): string
+    {
+        return self::free('m', $this->snapshots);
+    }
+
     public function nextPatternId(): string
     {
         return self::free('p', $this->patterns);

@@ -83,15 +83,6 @@ final readonly class MixPage
         return new InsertPicture($insert, $this->beat->tempo);
     }
 
-    /** The id that a mix gets which is kept next. */
-    public function freshSnapshot(): string
-    {
-        for ($n = 1; isset($this->beat->snapshots['m'.$n]); ++$n) {
-        }
-
-        return 'm'.$n;
-    }
-
     /** @return list<InsertKind> what can be put in */
     public function kinds(): array
     {
