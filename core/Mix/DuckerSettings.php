@@ -3,6 +3,7 @@
 namespace Pestle\Core\Mix;
 
 use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\Tempo;
 
 /** Steps back by so much (dB) while another sound is louder than a level (dBFS); how fast, how long after it, how fast back (ms). */
 final readonly class DuckerSettings implements InsertSettings
@@ -12,6 +13,12 @@ final readonly class DuckerSettings implements InsertSettings
     public const KIND = InsertKind::Ducker;
     /** Between two strokes of a kick it is not to come back for a moment. */
     private const HYSTERESIS_DB = 6.0;
+
+    /** From gentle to abrupt by one control: attack, hold and release in ms. */
+    private const WAYS = ['gentle' => [40.0, 60.0, 400.0], 'soft' => [15.0, 40.0, 220.0], 'usual' => [4.0, 30.0, 140.0], 'quick' => [1.0, 15.0, 70.0], 'abrupt' => [0.0, 10.0, 25.0]];
+    /** Of the time it is to be back in: what it stays down, and the release after which hardly anything is missing in the rest. */
+    private const HELD = 0.5;
+    private const RELEASED = 0.17;
 
     public function __construct(
         public string $id,
@@ -37,6 +44,24 @@ final readonly class DuckerSettings implements InsertSettings
             'releaseMs' => Parameter::number('Release', 'ms', 5.0, 2000.0, 140.0, 1.0, 0)->bent(2.0),
             'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
         ];
+    }
+
+    /** @return array<string, array{attackMs: float, holdMs: float, releaseMs: float}> ways to step back, from gentle to abrupt */
+    public static function ways(): array
+    {
+        return array_map(static fn (array $ms): array => ['attackMs' => $ms[0], 'holdMs' => $ms[1], 'releaseMs' => $ms[2]], self::WAYS);
+    }
+
+    /**
+     * In time with the beat: down for half of so many sixteenths, and back by their end.
+     *
+     * @return array{holdMs: float, releaseMs: float}
+     */
+    public static function backAfter(int $sixteenths, Tempo $tempo): array
+    {
+        $ms = 1000.0 * NoteLength::Straight->seconds($sixteenths, $tempo);
+
+        return ['holdMs' => round(min(1000.0, self::HELD * $ms)), 'releaseMs' => round(max(5.0, min(2000.0, self::RELEASED * $ms)))];
     }
 
     public function insert(Timing $timing): Insert

@@ -4,6 +4,7 @@ namespace Pestle\App\Page;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Role;
+use Pestle\Core\Mix\DuckerSettings;
 use Pestle\Core\Mix\FilterSettings;
 use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\InsertSettings;
@@ -81,6 +82,18 @@ final readonly class MixPage
     public function picture(InsertSettings $insert): InsertPicture
     {
         return new InsertPicture($insert, $this->beat->tempo);
+    }
+
+    /** @return list<array{name: string, set: array<string, float>, isSet: bool}> how a ducker steps back: from gentle to abrupt by one control, and in time with the beat */
+    public function waysBack(DuckerSettings $ducker): array
+    {
+        $ways = DuckerSettings::ways();
+        foreach ([1 => '1/16', 2 => '1/8', 4 => '1/4', 8 => '1/2'] as $sixteenths => $name) {
+            $ways['back in '.$name] = DuckerSettings::backAfter($sixteenths, $this->beat->tempo);
+        }
+        $is = $ducker->settings();
+
+        return array_map(static fn (string $name, array $set): array => ['name' => $name, 'set' => $set, 'isSet' => $set === array_intersect_key(array_replace($set, $is), $set)], array_keys($ways), $ways);
     }
 
     /** @return list<InsertKind> what can be put in */

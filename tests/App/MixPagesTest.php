@@ -5,8 +5,10 @@ namespace Pestle\Tests\App;
 use Pestle\App\Page\InsertPicture;
 use Pestle\App\Page\InsertWords;
 use Pestle\App\Storage\Beats;
+use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\DelaySettings;
+use Pestle\Core\Mix\DuckerSettings;
 use Pestle\Core\Mix\FilterSettings;
 use Pestle\Core\Mix\Gain;
 use Pestle\Core\Mix\InsertKind;
@@ -14,6 +16,7 @@ use Pestle\Core\Mix\LimiterSettings;
 use Pestle\Core\Mix\NoteLength;
 use Pestle\Core\Mix\ReverbSettings;
 use Pestle\Core\Mix\SweptShape;
+use Pestle\Core\Mix\Timing;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Synth\DrumVoices;
 use Pestle\Core\Theory\Tempo;
@@ -100,6 +103,35 @@ final class MixPagesTest extends AppCase
         // An echo that lies later is drawn further right.
         $first = static fn (float $off): float => (float) (preg_match('/M\d+ [\d.]+H\d+M([\d.]+)/', str_replace('M0 ', 'M0 ', (new InsertPicture((new DelaySettings('i1'))->with(['offsetMs' => $off, 'time' => NoteLength::Straight]), Tempo::bpm(90.0)))->path(640, 132)), $m) ? $m[1] : 0.0);
         self::assertEqualsWithDelta(640.0 * 0.04 / 2.0, $first(40.0) - $first(0.0), 0.2);
+    }
+
+    /** From gentle to abrupt, and in time: what a way sets is what it says, and it is back by the end of its note. */
+    public function testADuckerStepsBackByOneControl(): void
+    {
+        $ways = DuckerSettings::ways();
+        foreach (['attackMs', 'holdMs', 'releaseMs'] as $field) {
+            $times = array_column($ways, $field);
+            $sorted = $times;
+            rsort($sorted);
+            self::assertSame($sorted, $times, $field);
+        }
+        self::assertSame(0.0, $ways['abrupt']['attackMs']);
+        $tempo = Tempo::bpm(120.0);
+        foreach ([1, 4] as $sixteenths) {
+            $ducker = (new DuckerSettings('i1'))->with(['depthDb' => 20.0, 'attackMs' => 0.0, ...DuckerSettings::backAfter($sixteenths, $tempo)]);
+            $frames = (int) (0.125 * $sixteenths * 44100);
+            $tone = array_fill(0, $frames + 100, 0.5);
+            $key = [0.8, ...array_fill(0, $frames + 99, 0.0)];
+            $insert = $ducker->insert(new Timing(44100.0, $tempo));
+            [$out] = $insert->process(new StereoBlock($tone, $tone), new StereoBlock($key, $key), $insert->rest(), 0);
+            self::assertEqualsWithDelta(0.05, $out->left[(int) (0.4 * $frames)], 1e-4);
+            self::assertGreaterThan(0.44, $out->left[$frames]);
+        }
+        self::made(self::$beat, ['type' => 'add-insert', 'node' => 'c2', 'kind' => 'ducker']);
+        self::assertMatchesRegularExpression('~class="btn slim" aria-pressed="true" data-change="[^"]*">usual</button>~', self::page('?channel=c2&insert=i3'));
+        self::made(self::$beat, ['type' => 'set', 'under' => 'mixer/c2/inserts/i3', ...$ways['gentle']]);
+        self::assertMatchesRegularExpression('~aria-pressed="true" data-change="[^"]*">gentle</button>~', self::page('?channel=c2&insert=i3'));
+        self::made(self::$beat, ['type' => 'remove-insert', 'node' => 'c2', 'insert' => 'i3']);
     }
 
     public function testASpectrumAndWhoCoversWhomAreTold(): void
