@@ -59,7 +59,7 @@ final class MixChain
         $this->limiterSignature = 'limiter '.$beat->mixer->master->ceilingDb.(0 === $beat->mixer->late() ? '' : ' late '.$beat->mixer->late());
         $this->states[self::LIMITER] = [new InsertState($this->limiter->rest())];
         $this->voices = new VoiceRenderer($sounds);
-        $this->straight = null === $stems && $cache->keepsNothing() && 0 === $beat->mixer->late();
+        $this->straight = null === $stems && $cache->keepsNothing() && $this->waits->areNone();
         $this->splitter = null === $stems ? null : new StemSplitter($this->voices, $this->routing, $this->lines, $this->waits, $stems);
     }
 

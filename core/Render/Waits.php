@@ -41,6 +41,12 @@ final class Waits
         return 'key '.$line;
     }
 
+    /** Whether nothing has to wait anywhere: nothing looks ahead, or only what everything goes through. */
+    public function areNone(): bool
+    {
+        return [] === array_filter($this->frames);
+    }
+
     /** Frames for which a way into a line waits. */
     public function frames(string $line, string $way): int
     {
