@@ -83,6 +83,9 @@ final class SpectrumTest extends TestCase
             $mean = 0.5 * 1.25 * array_sum(array_map(static fn (float $x): float => $x * $x, $last)) / \count($last);
             self::assertEqualsWithDelta(10.0 * log10($mean), $shown['rms'][$column], 0.2, "rms at $column");
         }
+        // Four tenths of a second after it became louder nothing of before is in it; three seconds still are.
+        self::assertEqualsWithDelta($shown['momentary'][150], $shown['momentary'][107], 0.4);
+        self::assertGreaterThan(1.0, $shown['shortTerm'][150] - $shown['shortTerm'][107]);
         // What goes round has its own end before its start.
         self::assertEqualsWithDelta($shown['shortTerm'][190], LiveLoudness::shown($powers, $powers)['shortTerm'][0], 0.7);
     }
