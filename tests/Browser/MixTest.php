@@ -49,11 +49,11 @@ final class MixTest extends PageCase
             const before = p.loop.left.slice();
             p.preview({ type: 'set', 'mixer/c8/mute': 1 });
             const differs = (sound, from, to) => { let d = 0; for (let i = from; i < to; i += 1) { d = Math.max(d, Math.abs(sound[i % sound.length] - before[i % sound.length])); } return d; };
-            // Of what comes while the whole is on its way, the first that is new within a second of where it plays.
-            const isNew = ([sound, at, busy]) => busy && differs(sound, at, at + 44100) > 0.001;
+            // Of what comes while the whole is on its way, the first that is new within three seconds of where it plays.
+            const isNew = ([sound, at, busy]) => busy && differs(sound, at, at + 3 * 44100) > 0.001;
             while (!sounds.some(isNew) && (sounds.length === 0 || p.busy)) { await new Promise((r) => setTimeout(r, 5)); }
             const found = sounds.find(isNew);
-            return found ? [true, differs(found[0], found[1] + before.length / 2, found[1] + before.length / 2 + 6000)] : [false, 0];
+            return found ? [true, differs(found[0], found[1] + Math.round(0.6 * before.length), found[1] + Math.round(0.6 * before.length) + 6000)] : [false, 0];
             JS);
         self::assertTrue($heard[0], 'What is about to be heard is new while the whole is still on its way.');
         self::assertSame(0, (int) (1e6 * self::number($heard[1])), 'What is far away is as it was.');

@@ -9,7 +9,8 @@ const FIRST = 3;
 const COUNT = 6;
 /** So much later than what is heard a stretch begins at first; what came too late asks for a later one. */
 const LEAD_SECONDS = 0.09;
-const MOST_LEAD_SECONDS = 0.8;
+const MOST_LEAD_SECONDS = 3;
+const SPARE_SECONDS = 0.15;
 /** So much is to be there before what is heard. */
 const AHEAD_SECONDS = 0.45;
 
@@ -52,6 +53,7 @@ export class Bridge {
             return false;
         }
         const count = this.#end === null ? FIRST : COUNT;
+        const asking = performance.now();
         const response = await fetch(`/beats/${page().beat}/loop`, {
             method: 'POST',
             headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
@@ -73,8 +75,8 @@ export class Bridge {
         this.#end = (start + answer.frames) % loop.frames;
         this.#next = from(this.#end);
         if (this.#ahead(loop, position()) < 0.1 * RATE) {
-            // Too late to be heard: the next one begins further on.
-            this.#lead = Math.min(MOST_LEAD_SECONDS, 1.5 * this.#lead);
+            // Too late to be heard: the next one begins as much further on as this one took.
+            this.#lead = Math.min(MOST_LEAD_SECONDS, (performance.now() - asking) / 1000 + SPARE_SECONDS);
             this.#asked = '';
         }
 
