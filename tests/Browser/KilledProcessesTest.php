@@ -63,6 +63,10 @@ final class KilledProcessesTest extends TestCase
             }
             $change = ['type' => 'edit-hits', 'pattern' => 'p3', 'hits' => [[$i * 240, 'a0', 100]], 'changeId' => 'killed-edit-'.$i];
             [$status, $answer] = $this->answered('POST', '/beats/1/changes', $change, ['X-Pestle-Head' => (string) $head]);
+            if (200 === $status && !isset($answer['head'])) {
+                // An answer that was cut off as the server died confirms nothing: asked again, the change is made once.
+                [$status, $answer] = $this->answered('POST', '/beats/1/changes', $change, ['X-Pestle-Head' => (string) $head]);
+            }
             self::assertSame(200, $status, json_encode($answer) ?: '');
             self::assertIsInt($answer['head']);
             $head = $answer['head'];
