@@ -15,7 +15,11 @@ async function loudness(hear) {
     const now = page();
     const name = [now.beat, now.head, now.section, hear].join();
     if (!known.has(name)) {
-        known.set(name, (await loudnessOf(now.section, hear))?.integratedLufs ?? null);
+        const measured = await loudnessOf(now.section, hear);
+        if (!measured) {
+            return null;
+        }
+        known.set(name, measured.integratedLufs);
     }
 
     return known.get(name);

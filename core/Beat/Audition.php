@@ -10,6 +10,7 @@ use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Mix\StereoSettings;
 
 /**
@@ -53,7 +54,8 @@ final class Audition
         }
         $line = $line->withInsert($eq->with(['on' => true, 'mix' => 100.0, 'bands' => self::edges($band)]));
 
-        return $beat->mixer->withLine($line instanceof Node ? $line->with(['solo' => true, 'mute' => false]) : $line);
+        // What feeds a return must go on sounding: it is heard among the rest.
+        return $beat->mixer->withLine($line instanceof Node ? $line->with(['solo' => NodeKind::Return !== $line->kind, 'mute' => false]) : $line);
     }
 
     /** @return list<EqBand> cuts that leave what a band takes hold of; of a cut what it takes away */

@@ -10,13 +10,15 @@ use Pestle\Core\Pattern\Pattern;
  */
 final class KnownPatterns
 {
-    private const MOST = 400;
+    /** Bytes of JSON of all that is remembered, at the most: as objects they take about seven times as much. */
+    private const MOST_BYTES = 6_000_000;
     /** An object with all it holds. */
     private const OBJECT = '~\G,?(\{(?:[^{}"]++|"(?:[^"\\\\]++|\\\\.)*+"|(?1))*+\})~';
     private const LIST = '"patterns":[';
 
-    /** @var array<string, Pattern> by hash of their JSON; the one used longest ago first */
+    /** @var array<string, array{Pattern, int}> with the bytes of its JSON, by its hash; the one used longest ago first */
     private array $known = [];
+    private int $bytes = 0;
 
     /**
      * Takes the patterns out of a beat's canonical JSON.
@@ -41,13 +43,14 @@ final class KnownPatterns
     public function of(string $json, \Closure $read): Pattern
     {
         $hash = hash('xxh128', $json, true);
-        $pattern = $this->known[$hash] ?? $read($json);
+        $this->bytes += isset($this->known[$hash]) ? 0 : \strlen($json);
+        $known = $this->known[$hash] ?? [$read($json), \strlen($json)];
         unset($this->known[$hash]);
-        $this->known[$hash] = $pattern;
-        if (\count($this->known) > self::MOST) {
-            array_shift($this->known);
+        $this->known[$hash] = $known;
+        while ($this->bytes > self::MOST_BYTES && \count($this->known) > 1) {
+            $this->bytes -= array_shift($this->known)[1];
         }
 
-        return $pattern;
+        return $known[0];
     }
 }

@@ -58,8 +58,9 @@ export class Bridge {
             method: 'POST',
             headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
             body: JSON.stringify({ ...question, from: this.#next, count }),
-        });
-        if (!response.ok) {
+        }).catch(() => null);
+        if (!response?.ok) {
+            // Whoever asked for the whole says why.
             return null;
         }
         const { answer, left, right } = readSound(await response.arrayBuffer());

@@ -194,10 +194,10 @@ class Player extends EventTarget {
             this.#heardAt = gainDb;
             setOutput(gainDb);
         }
-        if (this.playing && this.what === 'loop') {
-            this.refresh();
+        if (!this.playing && how !== '') {
+            this.play().then(() => this.refresh());
         } else if (this.playing) {
-            this.#pieces?.renew(page().head, page().bpm, this.hearing).catch(() => {});
+            this.refresh();
         }
     }
 

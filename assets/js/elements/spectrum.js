@@ -93,7 +93,8 @@ class Spectrum extends HTMLElement {
         const now = player.meters();
         const frame = player.what === 'loop' ? player.position() : -1;
         const own = this.#lines[0];
-        const at = own && now && frame >= 0 ? Math.min(own.segments.length - 1, Math.floor(frame / own.every)) : -1;
+        // Of a long section only the beginning is there.
+        const at = own && now && frame >= 0 && frame < own.segments.length * own.every ? Math.floor(frame / own.every) : -1;
         const key = [width, height, at, colour('ink'), this.#asked].join();
         if ((key === this.#drawn && at < 0 && canvas.width === width) || width === 0 || height === 0) {
             return;

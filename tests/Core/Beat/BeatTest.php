@@ -186,6 +186,19 @@ final class BeatTest extends TestCase
         self::assertEquals($moved, $second);
         self::assertSame(\array_slice($first->patterns, 1), \array_slice($second->patterns, 1));
         self::assertNotSame($first->patterns['p1'], $second->patterns['p1']);
+        // Large ones are let go: what is remembered has a bound.
+        $forgotten = new KnownPatterns();
+        $read = 0;
+        for ($round = 0; $round < 2; ++$round) {
+            for ($i = 0; $i < 8; ++$i) {
+                $forgotten->of(str_repeat((string) $i, 1_000_000), static function () use ($first, &$read): Pattern {
+                    ++$read;
+
+                    return $first->pattern('p1');
+                });
+            }
+        }
+        self::assertSame(16, $read);
         foreach (['{"format":9,"patterns":[{]}', '{"format":9,"patterns":3}', '{"format":9}'] as $broken) {
             try {
                 BeatCodec::decode($broken, $known);

@@ -85,6 +85,8 @@ final class MixesTest extends TestCase
         self::assertGreaterThan(-1.2, $at(1000.0));
         self::assertLessThan(-38.0, $at(250.0));
         self::assertSame([EqShape::LowPass], array_map(static fn (EqBand $b): EqShape => $b->shape, self::eq(Audition::of(RandomBeats::changed($beat, [['type' => 'set', 'mixer/c1/inserts/i1/bands/2/shape' => 'high-pass']]), 'band/c1/i1/2'))->bands));
+        $room = RandomBeats::changed($beat, [['type' => 'add-node', 'kind' => 'return', 'id' => 'r1', 'name' => 'Room', 'from' => 'c2'], ['type' => 'add-insert', 'node' => 'r1', 'kind' => 'equalizer']]);
+        self::assertFalse(Audition::of($room, 'band/r1/i1/2')->mixer->hasSolo(), 'what feeds a return must go on sounding');
         $mono = Audition::of($beat, 'mono')->mixer->master->inserts;
         self::assertSame(0.0, $mono[\count($mono) - 1]->settings()['width']);
         $master = Audition::of(RandomBeats::changed($beat, [['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 7, 'inserts/i1/on' => 1]]), 'unmastered')->mixer->master;
