@@ -250,12 +250,12 @@ final readonly class Edit
         }
         $material = Material::tryFrom($this->word('material'));
         if (Material::Tones === $material) {
-            return new Stretched($source, $map, $material);
+            return Stretched::along($source, $map, $material);
         }
         $strength = OnsetStrength::of($source);
         $material ??= Material::byHighShare($strength->highShare());
 
-        return new Stretched($source, $map, $material, Material::Hits === $material ? Onsets::pick($source, $strength, 0.5, 0.03) : []);
+        return Stretched::along($source, $map, $material, Material::Hits === $material ? Onsets::pick($source, $strength, 0.5, 0.03) : []);
     }
 
     /** Down to the converter's rate and steps and up again: through filters, or by holding values. */

@@ -28,6 +28,10 @@ final class PhaseVocoder
     private ?array $lowest = null;
     /** @var list<float> by how much every bin was turned */
     private array $turned = [];
+    /** @var list<array{int, int}> peak of each stretch of bins that turn alike, and the bin it ends before */
+    private array $regions = [];
+    /** @var list<float> by how much every bin turns beside that, for a while */
+    private array $owed = [];
 
     public function __construct(int $size)
     {
@@ -43,8 +47,28 @@ final class PhaseVocoder
 
     private function restart(): void
     {
-        $this->re = $this->im = $this->turned = [];
+        $this->re = $this->im = $this->turned = $this->regions = $this->owed = [];
         $this->lowest = null;
+    }
+
+    /**
+     * Starts anew at a place that goes on from what was: phases are the source's from here on, and what they were turned by
+     * is made up for bit by bit (see step()). So what comes later depends on no more than where it was last started.
+     *
+     * @param StereoBlock $piece as step() takes it
+     */
+    public function startAnew(StereoBlock $piece, int $at): void
+    {
+        $this->follow($piece, $at);
+        $owed = array_map(static fn (float $turn): float => $turn - 2.0 * \M_PI * round($turn / (2.0 * \M_PI)), $this->turned);
+        $this->restart();
+        $this->owed = $owed;
+    }
+
+    /** As step(), for a piece that need not be heard. */
+    public function follow(StereoBlock $piece, int $at): void
+    {
+        $this->analysed($piece, $at);
     }
 
     /** A piece as it is, windowed twice; what comes next starts anew from it. */
@@ -61,8 +85,23 @@ final class PhaseVocoder
      *
      * @param StereoBlock $piece SIZE frames of the source
      * @param int         $at    where they lie in it; only differences matter
+     * @param float       $share of what was owed when it was started anew, 1 to 0
      */
-    public function step(StereoBlock $piece, int $at): StereoBlock
+    public function step(StereoBlock $piece, int $at, float $share = 0.0): StereoBlock
+    {
+        [$lRe, $lIm, $rRe, $rIm] = $this->analysed($piece, $at);
+        $turns = [] === $this->owed ? $this->turned : $this->withOwed($share);
+        $left = self::windowed($this->turnedBack($lRe, $lIm, $turns), $this->window);
+
+        return new StereoBlock($left, $piece->left === $piece->right ? $left : self::windowed($this->turnedBack($rRe, $rIm, $turns), $this->window));
+    }
+
+    /**
+     * Looks at a piece and finds by how much its bins are turned.
+     *
+     * @return array{list<float>, list<float>, list<float>, list<float>} spectra of both sides
+     */
+    private function analysed(StereoBlock $piece, int $at): array
     {
         $mono = $piece->left === $piece->right;
         [$lRe, $lIm] = $this->fft->forward(self::windowed($piece->left, $this->window));
@@ -76,9 +115,31 @@ final class PhaseVocoder
         }
         $turns = [] === $this->re ? array_fill(0, \count($re), 0.0) : $this->turns($re, $im, (float) ($at - $this->before));
         [$this->re, $this->im, $this->turned, $this->before] = [$re, $im, $turns, $at];
-        $left = self::windowed($this->turnedBack($lRe, $lIm, $turns), $this->window);
 
-        return new StereoBlock($left, $mono ? $left : self::windowed($this->turnedBack($rRe, $rIm, $turns), $this->window));
+        return [$lRe, $lIm, $rRe, $rIm];
+    }
+
+    /** @return list<float> by how much bins turn, with a share of what is owed; those around a peak stay together */
+    private function withOwed(float $share): array
+    {
+        $turns = $this->turned;
+        if ([] === $this->regions) {
+            foreach ($turns as $k => $turn) {
+                $turns[$k] = $turn + $share * $this->owed[$k];
+            }
+
+            return array_values($turns);
+        }
+        $from = 0;
+        foreach ($this->regions as [$peak, $end]) {
+            $more = $share * $this->owed[$peak];
+            for ($k = $from; $k < $end; ++$k) {
+                $turns[$k] += $more;
+            }
+            $from = $end;
+        }
+
+        return array_values($turns);
     }
 
     /**
@@ -105,6 +166,7 @@ final class PhaseVocoder
             }
         }
         $this->lowest = null;
+        $this->regions = [];
         if ([] === $peaks) {
             return $this->turned;
         }
@@ -127,6 +189,7 @@ final class PhaseVocoder
             for ($b = \count($turns); $b < $end; ++$b) {
                 $turns[] = $turn;
             }
+            $this->regions[] = [$k, $end];
         }
 
         return $turns;

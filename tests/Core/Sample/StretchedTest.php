@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Sample;
 
 use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Analysis\OnsetStrength;
+use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Sample\Material;
@@ -136,6 +137,49 @@ final class StretchedTest extends TestCase
         }
         $this->expectException(\InvalidArgumentException::class);
         Stretched::by($drums, 5.0, Material::Tones);
+    }
+
+    /** Of a long sustained sound no more is read than around the place that is wanted, and it sounds as if all of it had been. */
+    public function testASustainedSoundBeginsAnywhere(): void
+    {
+        [$rate, $ratio] = [8000, 1.26];
+        $tone = Sounds::sine(220.0, 40 * $rate, $rate, 0.5);
+        $source = new class(new MemorySource(new StereoBlock($tone, $tone), $rate)) implements AudioSource {
+            public int $first = \PHP_INT_MAX;
+
+            public function __construct(private readonly AudioSource $source)
+            {
+            }
+
+            public function sampleRate(): int
+            {
+                return $this->source->sampleRate();
+            }
+
+            public function frames(): int
+            {
+                return $this->source->frames();
+            }
+
+            public function read(int $start, int $count): StereoBlock
+            {
+                $this->first = min($this->first, $start);
+
+                return $this->source->read($start, $count);
+            }
+        };
+        $late = Stretched::by($source, $ratio, Material::Tones)->read(45 * $rate, $rate)->left;
+        self::assertGreaterThan((45 - 25) / $ratio * $rate, $source->first, 'What comes long before it was read.');
+
+        $whole = Stretched::by($source, $ratio, Material::Tones);
+        $all = $whole->read(0, $whole->frames())->left;
+        self::assertTrue($late === \array_slice($all, 45 * $rate, $rate), 'It sounds different when it is begun late.');
+        // Over all its seams a steady tone keeps its level and its pitch.
+        foreach (array_chunk(\array_slice($all, $rate, -$rate), 400) as $i => $piece) {
+            self::assertEqualsWithDelta(0.125, array_sum(array_map(static fn (float $x): float => $x * $x, $piece)) / \count($piece), 0.003, "piece $i");
+        }
+        $crossings = \count(array_filter(array_keys($all), static fn (int $i): bool => $i >= $rate && $i < 49 * $rate && $all[$i - 1] < 0.0 && $all[$i] >= 0.0));
+        self::assertEqualsWithDelta(220.0 * 48, $crossings, 2.0);
     }
 
     public function testWhatItIsMadeOfIsHeard(): void
