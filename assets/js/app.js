@@ -32,35 +32,18 @@ import './kit.js';
 import './feel.js';
 import './ready.js';
 import './phrase.js';
-import { announcePage, app, failure, goTo, page } from './page.js';
-import { notice } from './notice.js';
+import { announcePage, app } from './page.js';
+import { notice, said } from './notice.js';
 
-document.addEventListener('htmx:configRequest', (event) => {
-    event.detail.headers['X-Pestle-Token'] = app().dataset.token;
+document.addEventListener('htmx:configRequest', ({ detail }) => {
+    detail.headers['X-Pestle-Token'] = app().dataset.token;
 });
-
-// Links within a beat are opened in place.
-document.addEventListener('click', (event) => {
-    const link = event.target.closest('#app a[href^="/beats/"]');
-    if (link && page() && !link.hasAttribute('download') && !event.ctrlKey && !event.metaKey && !event.shiftKey) {
-        event.preventDefault();
-        goTo(link.getAttribute('href'));
+document.addEventListener('htmx:responseError', ({ detail }) => {
+    if (detail.target === app()) {
+        location.href = detail.pathInfo.requestPath;
+    } else {
+        notice(said(detail.xhr).error, { bad: true });
     }
 });
-
-// Forms of the list of beats.
-document.addEventListener('submit', async (event) => {
-    if (event.target.method === 'post') {
-        event.preventDefault();
-        const response = await fetch(event.target.action, {
-            method: 'POST', body: new URLSearchParams(new FormData(event.target)), headers: { 'X-Pestle-Token': app().dataset.token },
-        });
-        if (response.ok) {
-            location.href = response.url;
-        } else {
-            notice((await failure(response)).error, { bad: true });
-        }
-    }
-});
-addEventListener('popstate', () => location.reload());
+document.addEventListener('htmx:sendError', () => notice('Pestle cannot be reached. Is it still running?', { bad: true }));
 announcePage();

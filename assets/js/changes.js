@@ -1,8 +1,8 @@
 // Changes go to the server one after another; each answer is the page as it is afterwards.
 
-import { again, app, failure, page, showPage } from './page.js';
+import { again, page, showPage } from './page.js';
 import { heldHashes } from './held.js';
-import { notice } from './notice.js';
+import { notice, said } from './notice.js';
 
 let chain = Promise.resolve(true);
 
@@ -36,22 +36,11 @@ function enqueue(action, fields) {
 
 async function send(beat, action, fields, head) {
     const from = location.href;
-    const body = JSON.stringify(fields());
+    const json = JSON.stringify(fields());
     saved('Saving');
-    let response;
+    let xhr;
     try {
-        response = await reached(`/beats/${beat}/${action}`, {
-            method: 'POST',
-            headers: {
-                'Content-Type': 'application/json',
-                'X-Pestle-Token': app().dataset.token,
-                'X-Pestle-Head': head,
-                'HX-Request': 'true',
-                'HX-Current-URL': from,
-                'X-Pestle-Has': heldHashes(),
-            },
-            body,
-        });
+        xhr = await post(`/beats/${beat}/${action}`, json, head);
     } catch {
         saved('Not saved');
         notice('Pestle cannot be reached. Is it still running? Your last change is not saved.', {
@@ -60,21 +49,20 @@ async function send(beat, action, fields, head) {
 
         return false;
     }
-    if (response.ok) {
-        const html = await response.text();
+    if (xhr.status === 200) {
         // Another page may have been opened meanwhile: then that one is shown as it is now.
         if (location.href === from) {
-            showPage(html);
+            showPage(xhr.response);
         } else {
             await again();
         }
 
         return true;
     }
-    const problem = await failure(response);
+    const { error } = said(xhr);
     saved('Not saved');
-    if (response.status === 409) {
-        notice(problem.error, {
+    if (xhr.status === 409) {
+        notice(error, {
             bad: true,
             actions: {
                 'Do it on the newest': () => { chain = chain.then(() => send(beat, action, fields, 'newest')); },
@@ -82,29 +70,23 @@ async function send(beat, action, fields, head) {
             },
         });
     } else {
-        notice(problem.error, { bad: true });
-        await reload();
+        notice(error, { bad: true });
+        await again();
     }
 
     return false;
 }
 
-/** Brings the page back to what the server holds, after an edit that was refused. */
-async function reload() {
-    const response = await fetch(location.href, { headers: { Accept: 'text/html' } });
-    if (response.ok) {
-        showPage(await response.text());
-    }
-}
-
-/** A server that is being started again is as good as none. */
-async function reached(url, options) {
-    const response = await fetch(url, options);
-    if ([502, 503, 504].includes(response.status)) {
-        throw new TypeError('Nobody answered.');
-    }
-
-    return response;
+/** Sends JSON by htmx; fails when nobody answers. A server that is being started again is as good as none. */
+function post(url, json, head) {
+    return new Promise((resolve, reject) => {
+        htmx.ajax('POST', url, {
+            source: '#saved',
+            values: { json },
+            headers: { 'Content-Type': 'application/json', 'X-Pestle-Head': head, 'X-Pestle-Has': heldHashes() },
+            handler: (_, { xhr }) => ([502, 503, 504].includes(xhr.status) ? reject(xhr) : resolve(xhr)),
+        }).catch(reject);
+    });
 }
 
 function saved(text) {

@@ -1,18 +1,22 @@
-// Buttons, fields and sliders that stand for a change: data-change holds it, the control adds its value.
+// Buttons, fields and sliders that stand for a change: hx-vals holds it, the control adds its value.
 
 import { change } from './changes.js';
 import { goTo, onPage } from './page.js';
 import { player } from './audio/player.js';
 import { redo, undo } from './way-back.js';
 
-function fieldsOf(control) {
-    const fields = JSON.parse(control.dataset.change);
+/** The change that a control stands for; with Shift held, a button may stand for another one. */
+function fieldsOf(control, shifted = false) {
+    const fields = JSON.parse((shifted && control.dataset.shiftVals) || control.getAttribute('hx-vals'));
 
     return control.name ? { ...fields, [control.name]: valueOf(control) } : fields;
 }
 
 /** What a control stands for; a slider that is finer at its low end, for a power of its way. */
 function valueOf(control) {
+    if (control.type === 'checkbox') {
+        return control.checked ? 1 : 0;
+    }
     const bend = control.closest('[data-bend]')?.dataset.bend;
     if (!bend || control.type !== 'range') {
         return control.value;
@@ -26,13 +30,6 @@ function valueOf(control) {
 function setTo(range, value) {
     const bend = range.closest('[data-bend]')?.dataset.bend;
     range.value = bend ? ((value - range.dataset.least) / (range.dataset.most - range.dataset.least)) ** (1 / bend) : value;
-}
-
-async function submit(control) {
-    const then = control.dataset.then;
-    if (await change(fieldsOf(control)) && then) {
-        await goTo(then);
-    }
 }
 
 /**
@@ -52,16 +49,28 @@ function show(range, moved = false) {
     }
 }
 
+// What htmx is about to ask goes through the queue of changes, as it was when it was pressed, or in place.
+document.addEventListener('htmx:confirm', async (event) => {
+    const { elt, path, triggeringEvent } = event.detail;
+    const then = elt.dataset.then;
+    if (path === 'changes') {
+        event.preventDefault();
+        // What is something else by now, after a morph, is still listened to by htmx.
+        if (elt.hasAttribute('hx-post') && await change(fieldsOf(elt, triggeringEvent?.shiftKey)) && then) {
+            await goTo(then);
+        }
+    } else if (elt.matches('a')) {
+        event.preventDefault();
+        goTo(path);
+    }
+});
+
 document.addEventListener('click', (event) => {
     const button = event.target.closest('button');
     if (!button || button.disabled) {
         return;
     }
-    if (event.shiftKey && button.dataset.shiftChange) {
-        change(JSON.parse(button.dataset.shiftChange));
-    } else if (button.dataset.change) {
-        submit(button);
-    } else if ('undo' in button.dataset) {
+    if ('undo' in button.dataset) {
         undo();
     } else if ('redo' in button.dataset) {
         redo();
@@ -77,14 +86,9 @@ document.addEventListener('click', (event) => {
     }
 });
 
-document.addEventListener('change', (event) => {
-    const control = event.target;
-    if (control.dataset.go !== undefined) {
-        goTo(control.value);
-    } else if (control.dataset.tickChange) {
-        change({ ...JSON.parse(control.dataset.tickChange), [control.dataset.tickName]: control.checked ? 1 : 0 });
-    } else if (control.dataset.change && control.tagName !== 'BUTTON') {
-        submit(control);
+document.addEventListener('change', ({ target }) => {
+    if (target.dataset.go !== undefined) {
+        goTo(target.value);
     }
 });
 
@@ -101,10 +105,10 @@ document.addEventListener('input', (event) => {
 document.addEventListener('dblclick', (event) => {
     const range = event.target;
     const initial = range.closest?.('[data-slider]')?.dataset.initial;
-    if (range.type === 'range' && initial !== undefined && range.dataset.change) {
+    if (range.type === 'range' && initial !== undefined && range.hasAttribute('hx-post')) {
         setTo(range, initial);
         show(range, true);
-        submit(range);
+        htmx.trigger(range, 'change');
     }
 });
 
@@ -138,7 +142,7 @@ document.addEventListener('pointerdown', (event) => {
     addEventListener('pointerup', () => {
         removeEventListener('pointermove', move);
         if (Number(field.value) !== start) {
-            submit(field);
+            htmx.trigger(field, 'change');
         }
     }, { once: true });
 });

@@ -1,7 +1,6 @@
 // The form of a delivery: shows the files that will come.
 
 import { onPage } from './page.js';
-import { notice } from './notice.js';
 
 /** The files of a grouping of the maker's own: one for each name, in order. */
 function ownFiles(own, returns) {
@@ -71,12 +70,5 @@ document.addEventListener('htmx:afterRequest', (event) => {
     if (event.target.id === 'deliver-form') {
         document.querySelector('[data-none]')?.remove();
     }
-});
-document.addEventListener('htmx:responseError', (event) => {
-    let text = 'Pestle did not answer as expected.';
-    try {
-        text = JSON.parse(event.detail.xhr.responseText).error;
-    } catch { /* not an answer of ours */ }
-    notice(text, { bad: true });
 });
 onPage(sync);

@@ -210,7 +210,7 @@ document.addEventListener('click', async (event) => {
             await again();
             notice(`${answer.name} is off the shelf.`, { actions: { 'Put it back': async () => { await post(`/kits/${id}/restore`, {}); again(); } } });
         }
-    } else if (heard && event.target.closest('[data-change]')) {
+    } else if (heard && event.target.closest('[hx-post]')) {
         heard = null;
         player.endPreview();
     }

@@ -74,7 +74,7 @@ function moves(device, number, way) {
         return;
     }
     const target = mappings()[device]?.sliders[number];
-    const field = target && [...document.querySelectorAll('[data-slider] input[type=range]')].find((range) => range.name === target.name && JSON.parse(range.dataset.change).under === target.under);
+    const field = target && [...document.querySelectorAll('[data-slider] input[type=range]')].find((range) => range.name === target.name && JSON.parse(range.getAttribute('hx-vals')).under === target.under);
     if (!field) {
         return;
     }
@@ -159,7 +159,7 @@ document.addEventListener('click', (event) => {
 // While a slider is being learned, touching one names it.
 document.addEventListener('pointerdown', (event) => {
     const field = document.documentElement.dataset.learning === 'slider' ? event.target.closest('[data-slider] input[type=range]') : null;
-    const { under } = field ? JSON.parse(field.dataset.change) : {};
+    const { under } = field ? JSON.parse(field.getAttribute('hx-vals')) : {};
     if (under) {
         event.preventDefault();
         learningSlider = { name: field.name, under, label: field.getAttribute('aria-label') };

@@ -1,6 +1,7 @@
 // What the server said about this page, and the moment at which it said something new.
 
 import { canTake, isToBeTouched } from './held.js';
+import { NO_ANSWER } from './notice.js';
 import { keepSettings } from './settings.js';
 
 export function app() {
@@ -27,75 +28,83 @@ export function announcePage() {
     document.dispatchEvent(new CustomEvent('pestle:page'));
 }
 
-/** So often a page is asked for when what comes is old already. */
-const MOST_TRIES = 5;
-
-let latest = 0;
+/** Pages on their way, in whose name the last one was asked for, and whether what they show is known to be old by now. */
 let loading = 0;
+let asker = null;
 let outdated = false;
 
 /** Opens an address of Pestle in place, so that what plays goes on. Of several, the one asked for last is shown. */
-export async function goTo(url) {
-    latest += 1;
-    const asked = latest;
-    loading += 1;
-    try {
-        let html;
-        let tries = 0;
-        do {
-            tries += 1;
-            outdated = false;
-            html = await (await fetch(url, { headers: { Accept: 'text/html' } })).text();
-            if (asked !== latest) {
-                return;
-            }
-            if (!html.includes('id="app"')) {
-                location.href = url;
-
-                return;
-            }
-        } while (tries < MOST_TRIES && (outdated || isOvertaken(html)));
-        if (new URL(url, location).href !== location.href) {
-            history.pushState(null, '', url);
-        }
-        showPage(html);
-    } finally {
-        loading -= 1;
-    }
+export function goTo(url) {
+    return load(url, new URL(url, location).href !== location.href);
 }
 
-/** Whether a page was made before the change that is shown already: the answers of two requests can cross. */
-function isOvertaken(html) {
-    const next = pageOf(new DOMParser().parseFromString(html, 'text/html').getElementById('app'));
-    const shown = page();
-
-    return next !== null && next.beat === shown?.beat && next.head < shown.head;
-}
-
-/** Shows this page as it is now; a page that is on its way is asked for anew. */
+/** Shows this page as it is now; a page that is on its way is followed by a newer one. */
 export async function again() {
     outdated = true;
     if (loading === 0) {
-        await goTo(location.pathname + location.search);
+        await load(location.pathname + location.search, false);
     }
 }
 
-/**
- * Changes this page into another one, touching only what differs: what has the focus keeps it.
- * (Done without htmx, which holds back the attributes of elements with an id.)
- */
-export function showPage(html) {
-    const next = new DOMParser().parseFromString(html, 'text/html');
-    if (!canTake(next)) {
-        again();
-
-        return;
+async function load(url, isAnother) {
+    // Each is asked for in its own name: those of one element would wait for one another.
+    const own = document.createElement('span');
+    own.setAttribute('hx-push-url', isAnother);
+    document.body.append(own);
+    asker = own;
+    loading += 1;
+    outdated = false;
+    try {
+        await htmx.ajax('GET', url, { source: own, target: '#app', swap: 'page' });
+    } catch {
+        // Nobody answered, which is said where it is heard of (see app.js).
+    } finally {
+        own.remove();
+        loading -= 1;
     }
-    document.title = next.title;
-    keepSettings(next);
-    Idiomorph.morph(app(), next.getElementById('app'), { morphStyle: 'outerHTML', callbacks: { beforeNodeMorphed: isToBeTouched } });
-    htmx.process(app());
-    announcePage();
+    if (outdated && loading === 0) {
+        await again();
+    }
+}
+
+document.addEventListener('htmx:beforeSwap', ({ detail }) => {
+    if (detail.target === app() && detail.requestConfig.elt !== asker) {
+        detail.shouldSwap = detail.isError = false;
+    }
+});
+
+/** Shows a page that came as the answer to something else. */
+export function showPage(html) {
+    htmx.swap('#app', html, { swapStyle: 'page' }, { contextElement: app() });
+}
+
+// The swap named "page" changes this page into another one and touches only what differs: what has the focus keeps it.
+htmx.defineExtension('page', {
+    // What is sent as JSON keeps its numbers and lists.
+    encodeParameters: (xhr, parameters) => parameters.get('json'),
+    isInlineSwap: (style) => style === 'page',
+    handleSwap(style, target, next) {
+        if (style !== 'page') {
+            return false;
+        }
+        if (isOvertaken(next) || !canTake(next)) {
+            again();
+        } else {
+            keepSettings(next);
+            Idiomorph.morph(target, next.getElementById('app'), { morphStyle: 'outerHTML', callbacks: { beforeNodeMorphed: isToBeTouched } });
+            htmx.process(app());
+            announcePage();
+        }
+
+        return true;
+    },
+});
+
+/** Whether a page was made before the change that is shown already: the answers of two requests can cross. */
+function isOvertaken(next) {
+    const [coming, shown] = [pageOf(next.getElementById('app')), page()];
+
+    return coming.beat === shown?.beat && coming.head < shown.head;
 }
 
 /** Reads an answer of the server as JSON, with a sentence when it failed. */
@@ -103,6 +112,6 @@ export async function failure(response) {
     try {
         return await response.json();
     } catch {
-        return { error: 'Pestle did not answer as expected. Is it still running?' };
+        return { error: NO_ANSWER };
     }
 }

@@ -20,7 +20,7 @@ final class ChopPagesTest extends AppCase
         self::assertMatchesRegularExpression('/data-held="\{[^"]*true/', $page);
         $page = self::chop($beat, $sample, 'fit');
         self::assertStringContainsString('Every beat on the beat at 90 BPM', $page);
-        preg_match('/data-change="([^"]*in-time[^"]*)"/', $page, $m);
+        preg_match('/hx-vals="([^"]*in-time[^"]*)"/', $page, $m);
         $change = json_decode(html_entity_decode($m[1] ?? ''), true);
         self::assertIsArray($change);
         /** @var array<string, mixed> $change */

@@ -128,9 +128,9 @@ final class MixPagesTest extends AppCase
             self::assertGreaterThan(0.44, $out->left[$frames]);
         }
         self::made(self::$beat, ['type' => 'add-insert', 'node' => 'c2', 'kind' => 'ducker']);
-        self::assertMatchesRegularExpression('~class="btn slim" aria-pressed="true" data-change="[^"]*">usual</button>~', self::page('?channel=c2&insert=i3'));
+        self::assertMatchesRegularExpression('~class="btn slim" aria-pressed="true" hx-post="changes" hx-vals="[^"]*">usual</button>~', self::page('?channel=c2&insert=i3'));
         self::made(self::$beat, ['type' => 'set', 'under' => 'mixer/c2/inserts/i3', ...$ways['gentle']]);
-        self::assertMatchesRegularExpression('~aria-pressed="true" data-change="[^"]*">gentle</button>~', self::page('?channel=c2&insert=i3'));
+        self::assertMatchesRegularExpression('~aria-pressed="true" hx-post="changes" hx-vals="[^"]*">gentle</button>~', self::page('?channel=c2&insert=i3'));
         self::made(self::$beat, ['type' => 'remove-insert', 'node' => 'c2', 'insert' => 'i3']);
     }
 

@@ -182,7 +182,7 @@ final class SoundAndDeliveryTest extends AppCase
             'X-Pestle-Head' => (string) $head, 'HX-Request' => 'true', 'HX-Current-URL' => 'http://127.0.0.1:8777/beats/'.self::$beat.'/mix?channel=c2',
         ]);
         $html = (string) $response->getContent();
-        self::assertStringContainsString('value="Knock" maxlength="80" data-change', $html);
+        self::assertStringContainsString('value="Knock" maxlength="80" hx-post="changes" hx-vals', $html);
         self::assertStringContainsString('Undo: Pan of Knock', $html);
         self::assertStringContainsString('&quot;head&quot;:'.($head + 1), $html);
     }

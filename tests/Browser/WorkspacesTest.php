@@ -65,7 +65,7 @@ final class WorkspacesTest extends PageCase
         $this->wait("document.querySelectorAll('.beat-row').length === 2");
         $this->script("{$row('Kettle Steam copy')}.querySelector('[data-hear]').click()");
         $this->wait("{$row('Kettle Steam copy')}.querySelector('[data-time]').textContent.includes(' of ')");
-        $this->script("fetch({$row('Kettle Steam copy')}.querySelector('.btn.away').form.action, { method: 'POST', headers: { 'X-Pestle-Token': document.querySelector('#app').dataset.token } })");
+        $this->script("fetch({$row('Kettle Steam copy')}.querySelector('.btn.away').form.getAttribute('hx-post'), { method: 'POST', headers: { 'X-Pestle-Token': document.querySelector('#app').dataset.token } })");
         $this->wait("document.querySelector('#notice').textContent.includes('This beat is not there.') && !document.querySelector('[data-playing]')", 60);
         $this->assertNoErrors(['404']);
     }
@@ -386,7 +386,7 @@ final class WorkspacesTest extends PageCase
     public function testAPageOnItsWayDoesNotHideAChange(): void
     {
         $this->open('/beats/1/pattern');
-        $this->script("const straight = window.fetch; window.late = 0; window.fetch = async (url, options) => { const answer = await straight(url, options); if (String(url).endsWith('/mix')) { window.late += 1; await new Promise((r) => setTimeout(r, 2500)); } return answer; }");
+        $this->script("const { open, send } = XMLHttpRequest.prototype; window.late = 0; XMLHttpRequest.prototype.open = function (verb, url) { this.slow = url.endsWith('/mix'); open.apply(this, arguments); }; XMLHttpRequest.prototype.send = function (body) { const { onload } = this; if (this.slow) { this.onload = () => { window.late += 1; setTimeout(() => onload.call(this), 2500); }; } send.call(this, body); }");
         $this->clickText('Mix');
         $this->wait('window.late === 1');
         $this->set('#bpm', '71');
