@@ -28,14 +28,15 @@ final readonly class OnsetStrength
     private const HIGH_HZ = 4000.0;
 
     /**
-     * @param list<float> $all  one value a frame
-     * @param list<float> $low  below 150 Hz
-     * @param list<float> $mid
-     * @param list<float> $high above 4 kHz
-     * @param int         $hop  frames of the source from one value to the next
-     * @param float       $peak largest value in the source, 0 when it is silent
+     * @param list<float>       $all  one value a frame
+     * @param list<float>       $low  below 150 Hz
+     * @param list<float>       $mid
+     * @param list<float>       $high above 4 kHz
+     * @param array<int, float> $odds log odds that there is a hit, by the place of a peak; none where they were not asked for
+     * @param int               $hop  frames of the source from one value to the next
+     * @param float             $peak largest value in the source, 0 when it is silent
      */
-    private function __construct(public array $all, public array $low, public array $mid, public array $high, public int $hop, private int $sampleRate, public float $peak, private float $highShare)
+    private function __construct(public array $all, public array $low, public array $mid, public array $high, public array $odds, public int $hop, private int $sampleRate, public float $peak, private float $highShare)
     {
     }
 
@@ -44,7 +45,7 @@ final readonly class OnsetStrength
         return $this->sampleRate / $this->hop;
     }
 
-    public static function of(AudioSource $source): self
+    public static function of(AudioSource $source, ?OnsetCues $cues = new OnsetCues()): self
     {
         $peak = self::peak($source);
         $rate = $source->sampleRate();
@@ -59,6 +60,9 @@ final readonly class OnsetStrength
         $bands = self::bands($size, $rate);
         $count = \count($bands);
         $kinds = array_map(static fn (array $band): int => $band[0] * $rate / $size < self::LOW_HZ ? 0 : ($band[0] * $rate / $size < self::HIGH_HZ ? 1 : 2), $bands);
+        $cues?->over($source, $hop, $peak);
+        $groups = self::groups($bands, $rate / $size);
+        $silence = array_fill(0, \count(OnsetCues::EDGES_HZ), 0.0);
         $history = array_fill(0, self::LAG, array_fill(0, $count, 0.0));
         $all = $low = $mid = $high = [];
         $total = $highs = 0.0;
@@ -79,6 +83,7 @@ final readonly class OnsetStrength
                 $magnitudes = $fft->magnitudes($piece);
                 $now = [];
                 $sums = [0.0, 0.0, 0.0];
+                $levels = $silence;
                 $before = array_shift($history);
                 foreach ($bands as $b => [$from, $to]) {
                     $sum = 1.0;
@@ -86,6 +91,8 @@ final readonly class OnsetStrength
                         $sum += $magnitudes[$i];
                     }
                     $now[] = $level = log($sum);
+                    [$group, $share] = $groups[$b];
+                    $levels[$group] += $level * $share;
                     $rise = $level - $before[$b];
                     if ($rise > 0.0) {
                         $sums[$kinds[$b]] += $rise;
@@ -101,6 +108,7 @@ final readonly class OnsetStrength
                 $history[] = $wide;
                 $all[] = ($sums[0] + $sums[1] + $sums[2]) / $count;
                 $high[] = $sums[2];
+                $cues?->add(($sums[0] + $sums[1] + $sums[2]) / $count, $sums[2], array_values($levels));
                 $total += $sums[0] + $sums[1] + $sums[2];
                 $highs += $sums[2];
                 if ($at < $long) {
@@ -110,7 +118,9 @@ final readonly class OnsetStrength
             }
         }
 
-        return new self($all, $low, $mid, $high, $hop, $rate, $peak, $total > 0.0 ? $highs / $total : 0.0);
+        $cues?->end();
+
+        return new self($all, $low, $mid, $high, $cues->odds ?? [], $hop, $rate, $peak, $total > 0.0 ? $highs / $total : 0.0);
     }
 
     /** How much of all that becomes louder lies in the highs, 0 to 1: much in drums, little in chords. */
@@ -127,6 +137,19 @@ final readonly class OnsetStrength
         }
 
         return $peak;
+    }
+
+    /**
+     * @param list<array{int, int}> $bands
+     *
+     * @return list<array{int, float}> for each band the cue it belongs to, and its share in it
+     */
+    private static function groups(array $bands, float $hzABin): array
+    {
+        $of = array_map(static fn (array $band): int => \count(array_filter(OnsetCues::EDGES_HZ, static fn (int $hz): bool => $hz <= $band[0] * $hzABin)) - 1, $bands);
+        $sizes = array_count_values($of);
+
+        return array_map(static fn (int $group): array => [$group, 1.0 / $sizes[$group]], $of);
     }
 
     /** @return list<array{int, int}> bins from and to of each band */

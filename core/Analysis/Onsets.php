@@ -6,15 +6,14 @@ use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Signal\Peak;
 
 /**
- * Where hits begin: peaks of the onset strength that a fitted model takes for hits, each moved to
+ * Where hits begin: peaks of the onset strength that a fitted network takes for hits (see OnsetCues), each moved to
  * where the energy begins to rise just around it.
  * Source: J. P. Bello et al., "A tutorial on onset detection in music signals" (IEEE TSAP 2005).
  */
 final class Onsets
 {
-    private const LEAST = 0.02;
     /** Log odds from which a peak counts at a sensitivity of 0.5, and how they change over its range. */
-    private const USUAL = -0.5;
+    private const USUAL = 0.0;
     private const RANGE = 20.0;
 
     /**
@@ -37,14 +36,13 @@ final class Onsets
     public static function pick(AudioSource $source, OnsetStrength $strength, float $sensitivity, float $shortest): array
     {
         $enough = self::USUAL + self::RANGE * (0.5 - $sensitivity);
-        $flux = $strength->all;
         $found = [];
         $last = -\INF;
-        foreach ($flux as $i => $value) {
-            if ($value < self::LEAST || $value < Peak::of(\array_slice($flux, max(0, $i - 4), 9)) || self::likelihood($strength, $i) < $enough) {
+        foreach ($strength->odds as $i => $odds) {
+            if ($odds < $enough) {
                 continue;
             }
-            $frame = self::refine($source, $i * $strength->hop);
+            $frame = self::place($source, $i * $strength->hop);
             if ($frame - $last >= $shortest * $source->sampleRate()) {
                 $found[] = $frame;
                 $last = $frame;
@@ -54,31 +52,14 @@ final class Onsets
         return $found;
     }
 
-    /** Log odds that a peak of the strength is a hit: a logistic model fitted to recordings (`bin/hearing`). */
-    private static function likelihood(OnsetStrength $strength, int $i): float
-    {
-        $flux = $strength->all;
-        $left = $flux[$i - 1] ?? 0.0;
-        $right = $flux[$i + 1] ?? 0.0;
-        $before = array_sum(\array_slice($flux, max(0, $i - 16), min($i, 16))) / 16.0;
-        $after = array_sum(\array_slice($flux, $i + 1, 8)) / 8.0;
-        $later = \array_slice($flux, $i + 5, 7);
-        $high = Peak::of(\array_slice($strength->high, max(0, $i - 1), 3));
-
-        return 4.2 + 1.81 * self::log($left + $flux[$i] + $right) + 2.17 * self::log(max($left, $right)) + 0.99 * self::log($high)
-            - 1.1 * self::log($before) + 0.62 * self::log($after) - 0.79 * self::log(Peak::of($later));
-    }
-
-    private static function log(float $x): float
-    {
-        return log($x + 0.02);
-    }
-
     /**
-     * Where the energy of the differences (so that highs count as much as lows) rises most above what it was in the
-     * 12 ms before, from 15 ms before a candidate to 4 ms after it, and from there back to where it began to rise.
+     * Where a hit begins: where the energy of the differences (so that highs count as much as lows) rises most above what it
+     * was in the 12 ms before, from 15 ms before a peak of the strength to 4 ms after it, and from there back to where it
+     * began to rise.
+     *
+     * @param int $frame of the peak, in the source
      */
-    private static function refine(AudioSource $source, int $frame): int
+    public static function place(AudioSource $source, int $frame): int
     {
         $step = max(1, (int) ($source->sampleRate() * 0.001));
         $back = 12;

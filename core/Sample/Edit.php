@@ -3,7 +3,6 @@
 namespace Pestle\Core\Sample;
 
 use Pestle\Core\Analysis\Loudness;
-use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Analysis\OnsetStrength;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\Resampled;
@@ -252,10 +251,10 @@ final readonly class Edit
         if (Material::Tones === $material) {
             return Stretched::along($source, $map, $material);
         }
-        $strength = OnsetStrength::of($source);
+        $strength = OnsetStrength::of($source, null);
         $material ??= Material::byHighShare($strength->highShare());
 
-        return Stretched::along($source, $map, $material, Material::Hits === $material ? Onsets::pick($source, $strength, 0.5, 0.03) : []);
+        return Stretched::along($source, $map, $material, Material::Hits === $material ? Attacks::of($source, $strength) : []);
     }
 
     /** Down to the converter's rate and steps and up again: through filters, or by holding values. */

@@ -7,6 +7,7 @@ use Pestle\Core\Analysis\Hits;
 use Pestle\Core\Analysis\HitSound;
 use Pestle\Core\Analysis\KeyGuess;
 use Pestle\Core\Analysis\Network;
+use Pestle\Core\Analysis\OnsetCues;
 use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Analysis\OnsetStrength;
 use Pestle\Core\Analysis\TempoFeatures;
@@ -15,10 +16,37 @@ use Pestle\Core\Audio\SoundFile;
 /** Fits what the analysis weighs to recordings whose truth is known. */
 final class Fitting
 {
+    /** How far from a hit, in seconds, a peak may lie. */
+    private const NEAR = 0.02;
     /** When several drums sound at once, the kind a maker would name. */
     private const PRIORITY = ['kick', 'snare', 'clap', 'tom', 'rim', 'cymbal', 'open hat', 'percussion', 'closed hat'];
 
     /** @param list<string> $truths paths of the recordings' .json files */
+    public static function onsets(array $truths): void
+    {
+        $features = $right = [];
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $source = SoundFile::open($truth->file);
+            $cues = new OnsetCues(true);
+            $strength = OnsetStrength::of($source, $cues);
+            $times = array_map(static fn (int $i): float => Onsets::place($source, $i * $strength->hop) / $source->sampleRate(), array_combine(array_keys($cues->kept), array_keys($cues->kept)));
+            // Of several peaks at one hit, the strongest is it.
+            $hits = [];
+            foreach ($truth->onsets as [$time]) {
+                $near = array_filter($times, static fn (float $t): bool => abs($t - $time) <= self::NEAR);
+                uksort($near, static fn (int $a, int $b): int => $strength->all[$b] <=> $strength->all[$a]);
+                $hits[array_key_first($near) ?? -1] = true;
+            }
+            foreach ($cues->kept as $i => $own) {
+                $features[] = $own;
+                $right[] = isset($hits[$i]) ? 1 : 0;
+            }
+        }
+        self::keep('onsets', NetworkTrainer::fit($features, $right, 2, 40, 16));
+    }
+
+    /** @param list<string> $truths */
     public static function hits(array $truths): void
     {
         $names = array_map(static fn ($kind): string => $kind->value, Hits::KINDS);
@@ -44,7 +72,7 @@ final class Fitting
                 $kinds[] = (int) array_search(current(array_intersect(self::PRIORITY, $sounding)), $names, true);
             }
         }
-        self::keep('hits', NetworkTrainer::fit($features, $kinds, \count($names)));
+        self::keep('hits', NetworkTrainer::fit($features, $kinds, \count($names), 72, 40));
     }
 
     /** @param list<string> $truths */

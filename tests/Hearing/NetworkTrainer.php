@@ -6,12 +6,11 @@ use Pestle\Core\Analysis\Fitted;
 use Pestle\Core\Analysis\Network;
 
 /**
- * Fits the network that names hits: cross entropy, mini-batches, weight decay, and noise on what goes in, so that it
+ * Fits a network that names things, such as hits: cross entropy, mini-batches, weight decay, and noise on what goes in, so that it
  * does not learn single recordings by heart.
  */
 final class NetworkTrainer
 {
-    private const UNITS = 40;
     private const BATCH = 128;
     private const DECAY = 0.001;
     private const NOISE = 0.2;
@@ -21,10 +20,10 @@ final class NetworkTrainer
      * @param list<list<float>> $features
      * @param list<int>         $kinds    0 to $outs - 1
      */
-    public static function fit(array $features, array $kinds, int $outs, int $rounds = 24): Network
+    public static function fit(array $features, array $kinds, int $outs, int $units, int $rounds): Network
     {
         mt_srand(self::SEED);
-        $learner = Learner::of($features, self::UNITS, $outs);
+        $learner = Learner::of($features, $units, $outs);
         $network = $learner->network();
         $counts = array_count_values($kinds) + array_fill(0, $outs, 0);
         $importance = array_map(static fn (int $count): float => 1.0 / sqrt($count + 20.0), $counts);

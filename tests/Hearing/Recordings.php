@@ -26,7 +26,7 @@ final class Recordings
     private const MINOR = [0, 2, 3, 5, 7, 8, 10];
     private const TONICS = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
 
-    /** @var list<string> those that hold more than drums */
+    /** @var list<string> those that are General MIDI banks; others are one kit of drums each */
     private readonly array $banks;
 
     /** @param list<string> $soundfonts */
@@ -313,6 +313,7 @@ final class Recordings
     {
         $soundfont ??= $this->soundfonts[mt_rand(0, \count($this->soundfonts) - 1)];
         $path = \sprintf('%s/%s-%04d.wav', $this->folder, $group, $seed);
+        $score = \in_array($soundfont, $this->banks, true) ? $score : $score->onPlainKit();
         $score->render($soundfont, $path.'.long.wav', 0 === mt_rand(0, 2));
         $long = SoundFile::open($path.'.long.wav');
         $block = [] === $strikes ? $long->read(0, $long->frames()) : self::struck($long->read(0, $long->frames()), $strikes);

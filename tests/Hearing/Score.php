@@ -20,6 +20,26 @@ final class Score
         $this->events[] = [$at + $seconds, pack('C3', 0x80 | $channel, $note, 0)];
     }
 
+    /** For a kit that is no General MIDI bank: one preset on an ordinary channel, which holds fewer drums. */
+    public function onPlainKit(): self
+    {
+        $kit = new self();
+        foreach ($this->events as [$time, $message]) {
+            if (9 === (\ord($message[0]) & 15)) {
+                $message[0] = \chr(\ord($message[0]) + 1);
+                $message[1] = \chr(0xC0 === (\ord($message[0]) & 0xF0) ? 0 : self::onPlain(\ord($message[1])));
+            }
+            $kit->events[] = [$time, $message];
+        }
+
+        return $kit;
+    }
+
+    private static function onPlain(int $note): int
+    {
+        return [35 => 36, 44 => 42, 48 => 45, 50 => 43][$note] ?? ($note >= 60 ? [54, 56][$note % 2] : $note);
+    }
+
     /** Without what a channel plays. */
     public function without(int $channel): self
     {

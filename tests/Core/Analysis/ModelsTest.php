@@ -65,7 +65,7 @@ final class ModelsTest extends TestCase
             // Quarters of a plane, crosswise: no straight line tells them apart.
             $kinds[] = $x * $y > 0 ? 0 : 1;
         }
-        $fitted = NetworkTrainer::fit($features, $kinds, 2, 60);
+        $fitted = NetworkTrainer::fit($features, $kinds, 2, 40, 60);
         $right = 0;
         foreach ($features as $i => $f) {
             $probabilities = $fitted->outputs($f) ?: [0.0];
