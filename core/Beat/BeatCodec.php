@@ -24,7 +24,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 9;
+    public const FORMAT = 10;
 
     public static function encode(Beat $beat): string
     {

@@ -48,7 +48,7 @@ final class Changes
         'erase-held' => Change\EraseHeld::class,
         'record-hits' => Change\RecordHits::class,
         'reshape-pattern' => Change\ReshapePattern::class,
-        'group-notes' => Change\GroupNotes::class,
+        'feel-apart' => Change\FeelApart::class,
         'edit-notes' => Change\EditNotes::class,
         'add-part' => Change\AddPart::class,
         'copy-part' => Change\CopyPart::class,

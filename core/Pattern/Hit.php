@@ -7,6 +7,7 @@ namespace Pestle\Core\Pattern;
  * (heard by held pads) and chance in percent. A pad has at most one hit a tick.
  * What replays a recording lies finer than ticks: so many 256ths behind its tick, and so many longer.
  * It may be struck several times over its length, evenly. A hit of a ladder sets one thing of its pad differently, such as "tuneCents=300"; hits of other grades are hits of their own.
+ * It may belong to a group of hits that are felt apart from their lanes.
  */
 final readonly class Hit
 {
@@ -24,6 +25,7 @@ final readonly class Hit
         public int $fineLength = 0,
         public string $grade = '',
         public int $strikes = 1,
+        public string $group = '',
     ) {
     }
 
@@ -53,18 +55,18 @@ final readonly class Hit
     /** On another tick; there it lies on the tick itself. */
     public function at(int $tick): self
     {
-        return new self($tick, $this->pad, $this->velocity, $this->length, $this->chance, 0, $this->fineLength, $this->grade, $this->strikes);
+        return new self($tick, $this->pad, $this->velocity, $this->length, $this->chance, 0, $this->fineLength, $this->grade, $this->strikes, $this->group);
     }
 
     /** As it is, by so many ticks later. */
     public function later(int $ticks): self
     {
-        return new self($this->tick + $ticks, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes);
+        return new self($this->tick + $ticks, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $this->group);
     }
 
     public function on(string $pad): self
     {
-        return new self($this->tick, $pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes);
+        return new self($this->tick, $pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $this->group);
     }
 
     /**
@@ -78,7 +80,13 @@ final readonly class Hit
         $long = max(self::FINE, (int) round($length * self::FINE));
         $tick = (int) floor($place / self::FINE);
 
-        return new self($tick, $this->pad, $velocity, intdiv($long, self::FINE), $this->chance, $place - $tick * self::FINE, $long % self::FINE, $this->grade, $this->strikes);
+        return new self($tick, $this->pad, $velocity, intdiv($long, self::FINE), $this->chance, $place - $tick * self::FINE, $long % self::FINE, $this->grade, $this->strikes, $this->group);
+    }
+
+    /** @param string $group empty for with its lane */
+    public function feltWith(string $group): self
+    {
+        return new self($this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $group);
     }
 
     /** @return list<self> its strikes, where it is struck several times over its length; else itself */
@@ -89,7 +97,7 @@ final readonly class Hit
         }
         $length = $this->lengthTicks() / $this->strikes;
         $from = $this->tick * self::FINE + $this->fine;
-        $once = new self($this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade);
+        $once = new self($this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, 1, $this->group);
 
         return array_map(fn (int $i): self => $once->placed($from + (int) round($i * $length * self::FINE), $this->velocity, $length), range(0, $this->strikes - 1));
     }
@@ -99,13 +107,14 @@ final readonly class Hit
         return $this->length + $this->fineLength / self::FINE;
     }
 
-    /** @return list<int|string> the fine parts, the grade and the strikes only where there are some */
+    /** @return list<int|string> the fine parts, the grade, the strikes and the group only where there are some */
     public function toArray(): array
     {
-        $row = [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes];
+        $row = [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $this->group];
 
         return match (true) {
-            $this->strikes > 1 => $row,
+            '' !== $this->group => $row,
+            $this->strikes > 1 => \array_slice($row, 0, 9),
             '' !== $this->grade => \array_slice($row, 0, 8),
             0 !== $this->fine || 0 !== $this->fineLength => \array_slice($row, 0, 7),
             default => \array_slice($row, 0, 5),

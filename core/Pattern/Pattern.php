@@ -9,7 +9,7 @@ use Pestle\Core\Theory\Ticks;
 /** What a part plays over a length of its own: hits of a kit or notes of an instrument, in order of time, and how they are felt. */
 final readonly class Pattern implements Settable
 {
-    /** Notes of an instrument that are felt apart from the rest are groups, whose feel lies beside those of lanes. */
+    /** Chosen notes or hits that are felt apart from the rest are groups, whose feel lies beside those of lanes. */
     public const GROUP = 'notes-';
     public const MAX_BARS = 64;
     public const MAX_HITS = 20_000;
@@ -125,7 +125,7 @@ final readonly class Pattern implements Settable
         return $this->with(['lanes' => [...$this->lanes, $pad => $lane]]);
     }
 
-    /** @return list<string> ids of groups of notes that are felt apart */
+    /** @return list<string> ids of groups of notes or hits that are felt apart */
     public function groups(): array
     {
         return array_values(array_filter(array_map(strval(...), array_keys($this->lanes)), static fn (string $id): bool => str_starts_with($id, self::GROUP)));
@@ -139,7 +139,18 @@ final readonly class Pattern implements Settable
         return self::GROUP.$n;
     }
 
-    /** How a pad or a group of notes is felt: as its lane says, or else as all of the pattern is; null for notes of no group. */
+    public function feelFor(Hit|Note $event): Feel
+    {
+        return $this->feelOf($this->feltBy($event));
+    }
+
+    /** What an event is felt by: its group, or else the pad of a hit; null for all of the pattern. */
+    public function feltBy(Hit|Note $event): ?string
+    {
+        return isset($this->lanes[$event->group]) ? $event->group : ($event instanceof Hit ? $event->pad : null);
+    }
+
+    /** How a pad or a group is felt: as its lane says, or else as all of the pattern is; null for notes of no group. */
     public function feelOf(?string $pad): Feel
     {
         return (null === $pad ? null : ($this->lanes[$pad] ?? null)?->feel) ?? $this->feel;

@@ -26,16 +26,17 @@ final readonly class Performance
             $here = [$at];
             $suffix = ' '.(0 === $at ? $pass : $pass.' '.$at);
             foreach ([...$pattern->hits, ...$pattern->notes] as $event) {
-                $pad = $event instanceof Hit ? $event->pad : $event->group;
-                $feeling = $feelings[$pad] ??= $this->beat->feeling($pattern->feelOf('' === $pad ? null : $pad));
+                $by = $pattern->feltBy($event) ?? '';
+                $feeling = $feelings[$by] ??= $this->beat->feeling($pattern->feelFor($event));
+                $lane = $event instanceof Hit ? $pattern->lanes[$event->pad] ?? null : null;
                 // Most events of a section of thousands: played as written, once.
-                if (($plain[$pad] ??= $feeling->isPlain() && !isset($pattern->lanes[$pad])) && 100 === $event->chance && ($event instanceof Note || 1 === $event->strikes)) {
+                if (null === $lane && ($plain[$by] ??= $feeling->isPlain()) && 100 === $event->chance && ($event instanceof Note || 1 === $event->strikes)) {
                     if ($at + $event->tick < $passage->ticks) {
                         yield [$event, $pattern->part, $at + $event->tick + $event->fine / Hit::FINE, $event->key().$suffix, false];
                     }
                     continue;
                 }
-                foreach (isset($pattern->lanes[$pad]) ? self::rounds($pattern->lanes[$pad], $event, $at, $passage->ticks) : $here as $from) {
+                foreach (null !== $lane ? self::rounds($lane, $event, $at, $passage->ticks) : $here as $from) {
                     if ($from + $event->tick >= $passage->ticks || !$this->happens($event, $from, $pass)) {
                         continue;
                     }

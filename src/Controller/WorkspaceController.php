@@ -120,7 +120,7 @@ final class WorkspaceController extends AbstractController
         $group = isset(FeelPage::GROUPS[$page->chosen('feel')]) ? $page->chosen('feel') : 'swing';
         $apart = match (true) {
             null !== $lane => new FeltLane($lane->id, $lane->name),
-            \in_array($page->chosen('lane'), $page->pattern->groups(), true) => FeelPage::group($page->chosen('lane')),
+            \in_array($page->chosen('lane'), $page->pattern->groups(), true) => FeelPage::group($page->pattern, $page->chosen('lane')),
             default => null,
         };
         $felt = new FeelPage($page->beat, $page->pattern, $apart, null === $apart && 'all' === $page->chosen('over'), $group, $this->grooves->all(), $page->section->its($page->beat->patterns));

@@ -53,15 +53,27 @@ final readonly class FeelPage
         return null !== $this->lane && null !== $this->pattern->lane($this->lane->id)->feel;
     }
 
-    /** @return list<FeltLane> groups of notes that are felt apart */
+    /** @return list<FeltLane> groups of notes or hits that are felt apart */
     public function groups(): array
     {
-        return array_map(self::group(...), $this->pattern->groups());
+        return array_map(fn (string $id): FeltLane => self::group($this->pattern, $id), $this->pattern->groups());
     }
 
-    public static function group(string $id): FeltLane
+    public static function group(Pattern $pattern, string $id): FeltLane
     {
-        return new FeltLane($id, 'Notes '.substr($id, \strlen(Pattern::GROUP)));
+        return new FeltLane($id, ([] === $pattern->hits ? 'Notes ' : 'Hits ').substr($id, \strlen(Pattern::GROUP)), true);
+    }
+
+    /** @return array<string, mixed> the change that gives a chosen group back to the rest */
+    public function together(): array
+    {
+        $isMeant = fn (Hit|Note $event): bool => $event->group === $this->lane?->id;
+
+        return [
+            'type' => 'feel-apart', 'pattern' => $this->pattern->id, 'group' => '',
+            'hits' => array_values(array_map(static fn (Hit $h): array => [$h->tick, $h->pad], array_filter($this->pattern->hits, $isMeant))),
+            'notes' => array_values(array_map(static fn (Note $n): array => [$n->tick, $n->pitch], array_filter($this->pattern->notes, $isMeant))),
+        ];
     }
 
     /** @return array<string, string> each group of settings in a few words */
@@ -135,12 +147,11 @@ final readonly class FeelPage
         $rows = [];
         $feelings = [];
         foreach ([...$this->pattern->hits, ...$this->pattern->notes] as $event) {
-            $pad = $event instanceof Hit ? $event->pad : ('' === $event->group ? null : $event->group);
-            $feel = $this->pattern->feelOf($pad);
+            $feel = $this->pattern->feelFor($event);
             if (!$feel->on || $feel->isOnlySwing() && $feel === $this->pattern->feel) {
                 continue;
             }
-            $played = ($feelings[$pad ?? ''] ??= $this->beat->feeling($feel))->played($event);
+            $played = ($feelings[$this->pattern->feltBy($event) ?? ''] ??= $this->beat->feeling($feel))->played($event);
             $rows[] = [$event->tick, $event instanceof Note ? $event->pitch : $event->pad, round($played->tick + $played->fine / Hit::FINE, 1), $played->velocity];
         }
 

@@ -65,6 +65,25 @@ final class FeelTest extends PageCase
         $this->wait(self::HITS.".some((h) => h[1] === 'a1' && h[2] === 124)");
         $this->script("document.querySelector('pestle-lanes').dispatchEvent(new KeyboardEvent('keydown', { code: 'Digit4', key: '$', shiftKey: true, bubbles: true }))");
         $this->wait(self::HITS.".some((h) => h[1] === 'a1' && h[8] === 4)");
+        // Several hits are chosen by a frame, moved, felt apart, and taken out: each one step back.
+        $this->script("const c = document.querySelector('pestle-lanes').shadowRoot.querySelector('canvas'); const { x, y, width } = c.getBoundingClientRect(); const at = (type, dx, dy) => c.dispatchEvent(new PointerEvent(type, { clientX: x + dx, clientY: y + dy, shiftKey: true, pointerId: 1, bubbles: true })); at('pointerdown', 4, 22); at('pointermove', width / 4, 30); at('pointermove', width / 2 - 4, 50); at('pointerup', width / 2 - 4, 50)");
+        self::assertSame('4 hits', $this->text('#hits-chosen output'));
+        $this->script("document.querySelector('pestle-lanes').dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', code: 'ArrowRight', altKey: true, bubbles: true }))");
+        $this->wait(self::UNDO.".includes('Move Mortar low')");
+        self::assertSame('4 hits', $this->text('#hits-chosen output'));
+        $moved = $this->script('return '.self::HITS.".filter((h) => h[1] === 'a0').map((h) => h[0] + h[5] / 256)");
+        $this->click('[data-hits-do=apart]');
+        $this->wait("document.querySelector('.felt-panel .seg [aria-current]').textContent === 'Hits 1' && ".self::UNDO.".includes('4 hits felt apart')");
+        $this->click('.felt[href*="feel=time"]');
+        $this->wait("document.querySelector('input[type=number][name=shiftTicks]')");
+        $this->set('input[type=number][name=shiftTicks]', '50');
+        $this->wait("(await rows('felt')).filter((f) => f[1] === 'a0').length === 4");
+        self::assertSame($moved, $this->script('return '.self::HITS.".filter((h) => h[1] === 'a0').map((h) => h[0] + h[5] / 256)"), 'What is written stays.');
+        $this->clickText('With the rest again');
+        $this->wait("!(await rows('felt')).some((f) => f[1] === 'a0') && !document.querySelector('.felt-panel .seg').textContent.includes('Hits')");
+        $this->click('[data-hits-do=remove]');
+        $this->wait(self::HITS.".filter((h) => h[1] === 'a0').length === 4");
+        self::assertFalse($this->element('#hits-chosen')->isDisplayed());
         $this->assertNoErrors(['/pads/']);
     }
 

@@ -1,10 +1,12 @@
 // Plays what PHP rendered: a loop that is exchanged for its newest version while it sounds, or in pieces the whole beat or a long loop.
 
-import { again, app, page } from '../page.js';
+import { again, page } from '../page.js';
 import { notice } from '../notice.js';
-import { audio, CROSSFADE, output, RATE, readSound, setOutput, toBuffer } from './context.js';
+import { audio, RATE, setOutput } from './context.js';
 import { Bridge } from './bridge.js';
+import { askForLoop, patched } from './loop-answer.js';
 import { Pieces, SEGMENT } from './pieces.js';
+import { Sounding } from './sounding.js';
 
 const SOON = 0.03;
 /** A loop that takes longer, in ms, is bridged; so often what is wanted anew is looked at meanwhile. */
@@ -21,7 +23,7 @@ class Player extends EventTarget {
     /** The newest loop: render, frames, ticks, section; left, right and meters, unless it is long. */
     loop = null;
     #origin = 0;
-    #source = null;
+    #sounding = new Sounding();
     #wanted = 0;
     #busy = false;
     #waiting = null;
@@ -72,9 +74,9 @@ class Player extends EventTarget {
                     await new Promise((resolve) => { setTimeout(resolve, 1000 * delay); });
                     await this.#goRound(0);
                 }
-            } else if (this.playing && this.loop && !this.#source && !this.#pieces) {
+            } else if (this.playing && this.loop && !this.#sounding.on && !this.#pieces) {
                 this.#origin = Math.ceil((audio().currentTime + SOON + delay) * RATE);
-                this.#start(this.#origin, 0);
+                this.#sounding.start(this.#origin, 0, this.loop.left, this.loop.right, false);
             }
         }
         this.#tell();
@@ -97,8 +99,7 @@ class Player extends EventTarget {
 
     stop() {
         this.playing = false;
-        this.#end(this.#source, audio().currentTime);
-        this.#source = null;
+        this.#sounding.end(audio().currentTime);
         this.#pieces?.stop();
         this.#pieces = null;
         this.#tell();
@@ -149,15 +150,17 @@ class Player extends EventTarget {
 
     /** One stretch, unless enough is there; whether more could follow. */
     async #stretch(there = () => false) {
-        if (!this.playing || this.what !== 'loop' || !this.#source || !this.loop || this.loop.long || this.#isElsewhere()) {
+        if (!this.playing || this.what !== 'loop' || !this.#sounding.on || !this.loop || this.loop.long || this.#isElsewhere()) {
             return false;
         }
         const heard = await this.#bridged.next(this.loop, () => this.position(), this.#question());
-        if (there() || heard === null || !this.#source) {
+        if (there() || heard === null || !this.#sounding.on) {
             return false;
         }
         if (heard !== false) {
-            this.#sound(heard.left, heard.right);
+            const when = Math.ceil((audio().currentTime + SOON) * RATE);
+            // Other sound of the same loop, at once.
+            this.#sounding.start(when, (((when - this.origin) % this.loop.frames) + this.loop.frames) % this.loop.frames, heard.left, heard.right);
         }
 
         return true;
@@ -255,26 +258,14 @@ class Player extends EventTarget {
         const now = page();
         const asked = this.#question();
         const patchable = this.loop?.section === now.section && this.loop.beat === now.beat;
-        let response;
-        try {
-            response = await fetch(`/beats/${now.beat}/loop`, {
-                method: 'POST',
-                headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
-                body: JSON.stringify({ ...asked, have: patchable ? this.loop.render : '' }),
-            });
-        } catch {
-            notice('The sound cannot be fetched. Is Pestle still running?', { bad: true });
-
-            return;
-        }
-        if (!response.ok) {
-            if (!this.#preview) {
-                notice((await response.json()).error, { bad: true });
+        const { problem, away, answer, left, right } = await askForLoop(now, asked, patchable ? this.loop.render : '');
+        if (problem) {
+            if (away || !this.#preview) {
+                notice(problem, { bad: true });
             }
 
             return;
         }
-        const { answer, left, right } = readSound(await response.arrayBuffer());
         if (this.#wanted > 0 && this.#bridged.isOn) {
             // What is heard is newer by now.
             return;
@@ -299,19 +290,7 @@ class Player extends EventTarget {
 
             return;
         }
-        if (answer.patch && answer.frames === before?.frames) {
-            next.left = before.left;
-            next.right = before.right;
-            let at = 0;
-            for (const [start, frames] of answer.changed) {
-                next.left.set(left.subarray(at, at + frames), start);
-                next.right.set(right.subarray(at, at + frames), start);
-                at += frames;
-            }
-        } else {
-            next.left = left;
-            next.right = right;
-        }
+        Object.assign(next, patched(before, answer, left, right));
         const when = this.#switches(before, next) ? await this.#nextBar(before) : null;
         // What was asked for meanwhile is newer.
         if (when === null || this.#wanted === 0) {
@@ -322,7 +301,7 @@ class Player extends EventTarget {
 
     /** Whether another section is to play, or a part another of its patterns: that begins with a bar. */
     #switches(before, next) {
-        return before && this.playing && this.what === 'loop' && this.#source && !this.#preview && before.beat === next.beat && before.plays !== undefined && (before.section !== next.section || before.plays !== next.plays);
+        return before && this.playing && this.what === 'loop' && this.#sounding.on && !this.#preview && before.beat === next.beat && before.plays !== undefined && (before.section !== next.section || before.plays !== next.plays);
     }
 
     /** Waits until shortly before the next bar; gives the frame at which it begins. */
@@ -355,7 +334,7 @@ class Player extends EventTarget {
      */
     #exchange(before, next, at = null) {
         this.loop = next;
-        if (!this.playing || this.what !== 'loop' || !this.#source) {
+        if (!this.playing || this.what !== 'loop' || !this.#sounding.on) {
             return;
         }
         const when = Math.max(at ?? 0, Math.ceil((audio().currentTime + SOON / 2) * RATE), at === null ? Math.ceil((audio().currentTime + SOON) * RATE) : 0);
@@ -366,8 +345,7 @@ class Player extends EventTarget {
             this.#origin = when - Math.round((ticks % next.ticks) * next.frames / next.ticks);
         }
         const offset = (((when - this.origin) % next.frames) + next.frames) % next.frames;
-        this.#end(this.#source, when / RATE);
-        this.#start(when, offset, CROSSFADE);
+        this.#sounding.start(when, offset, next.left, next.right);
     }
 
     /** A loop that is long, or was: it goes on in pieces, or again as a whole, at the same place in ticks. */
@@ -375,7 +353,7 @@ class Player extends EventTarget {
         const same = before?.long && next.long && before.frames === next.frames && before.section === next.section;
         const ticks = before && before.section === next.section ? this.ticks(audio().currentTime) : 0;
         this.loop = next.long ? next : { ...next, left, right };
-        if (!this.playing || this.what !== 'loop' || !(this.#source || this.#pieces)) {
+        if (!this.playing || this.what !== 'loop' || !(this.#sounding.on || this.#pieces)) {
             return;
         }
         if (same) {
@@ -385,8 +363,7 @@ class Player extends EventTarget {
         }
         const at = Math.max(0, Math.round((ticks % next.ticks) * next.frames / next.ticks));
         const when = Math.ceil((audio().currentTime + SOON) * RATE);
-        this.#end(this.#source, when / RATE);
-        this.#source = null;
+        this.#sounding.end(when / RATE);
         this.#pieces?.stop(when / RATE);
         this.#pieces = null;
         if (next.long) {
@@ -394,7 +371,7 @@ class Player extends EventTarget {
         } else {
             const offset = (at + Math.round(SOON * RATE)) % next.frames;
             this.#origin = when - offset;
-            this.#start(when, offset, CROSSFADE);
+            this.#sounding.start(when, offset, left, right);
         }
     }
 
@@ -403,37 +380,6 @@ class Player extends EventTarget {
         const { beat, section } = this.loop;
 
         return this.#startPieces({ beat, head: page().head, bpm: page().bpm, what: section, from: Math.floor(frame / SEGMENT), hear: this.hearing });
-    }
-
-    /** Goes over to other sound of the same loop at once. */
-    #sound(left, right) {
-        const when = Math.ceil((audio().currentTime + SOON) * RATE);
-        const offset = (((when - this.origin) % this.loop.frames) + this.loop.frames) % this.loop.frames;
-        this.#end(this.#source, when / RATE);
-        this.#start(when, offset, CROSSFADE, left, right);
-    }
-
-    #start(frame, offset, fade = 0, left = this.loop.left, right = this.loop.right) {
-        const context = audio();
-        const source = context.createBufferSource();
-        const gain = context.createGain();
-        source.buffer = toBuffer(left, right);
-        source.loop = true;
-        source.connect(gain).connect(output());
-        gain.gain.setValueAtTime(fade ? 0 : 1, frame / RATE);
-        if (fade) {
-            gain.gain.linearRampToValueAtTime(1, frame / RATE + fade);
-        }
-        source.start(frame / RATE, offset / RATE);
-        this.#source = { source, gain };
-    }
-
-    #end(playing, at) {
-        if (playing) {
-            playing.gain.gain.setValueAtTime(1, at);
-            playing.gain.gain.linearRampToValueAtTime(0, at + CROSSFADE);
-            playing.source.stop(at + CROSSFADE);
-        }
     }
 
     async #startPieces(what) {

@@ -7,6 +7,7 @@ import { player } from '../audio/player.js';
 import { strikePad } from '../hands.js';
 import { LanesDrawing, ROW, TOP } from '../lanes/drawing.js';
 import { showHit } from '../lanes/hit-panel.js';
+import { LanesSelection } from '../lanes/selection.js';
 
 const SIXTEENTH = 240;
 
@@ -15,8 +16,9 @@ class Lanes extends HTMLElement {
 
     #canvas = document.createElement('canvas');
     #live = document.createElement('div');
-    #view = { hits: [], felt: new Map(), beside: null, step: 240, swingOn: 240, lanes: [], cursor: { lane: 0, step: 0 }, chosen: null, pattern: '', section: '', ticks: 3840, bar: 3840, beat: 960, swing: 50 };
+    #view = { hits: [], felt: new Map(), beside: null, step: 240, swingOn: 240, lanes: [], cursor: { lane: 0, step: 0 }, chosen: null, picked: new Set(), pattern: '', section: '', ticks: 3840, bar: 3840, beat: 960, swing: 50 };
     #drawing = new LanesDrawing(this, this.#canvas, this.#view);
+    #selection = new LanesSelection(this, this.#view, this.#drawing, (...what) => this.#send(...what));
     #drag = null;
     #velocity = 100;
     #due = false;
@@ -51,6 +53,11 @@ class Lanes extends HTMLElement {
         this.panel = (event) => this.#panel(event);
         document.addEventListener('input', this.panel);
         document.addEventListener('change', this.panel);
+        this.press = (event) => this.#press(event);
+        document.addEventListener('click', this.press);
+        // The panel beside the lanes is the page's, which knows nothing of what is chosen.
+        this.shown = () => this.#show();
+        document.addEventListener('pestle:page', this.shown);
         this.#read();
     }
 
@@ -60,11 +67,14 @@ class Lanes extends HTMLElement {
         document.removeEventListener('pestle:theme', this.redraw);
         document.removeEventListener('input', this.panel);
         document.removeEventListener('change', this.panel);
+        document.removeEventListener('click', this.press);
+        document.removeEventListener('pestle:page', this.shown);
     }
 
     attributeChangedCallback(name) {
         if (name === 'data-pattern') {
             this.#view.chosen = null;
+            this.#view.picked = new Set();
         }
         if (this.isConnected && !this.#due) {
             // Several attributes change together: read them once.
@@ -84,7 +94,7 @@ class Lanes extends HTMLElement {
         this.#view.beside = this.dataset.compares ? new Map(beside.map(([tick, pad, velocity]) => [`${tick} ${pad}`, { tick, pad, velocity }])) : null;
         this.#view.felt = new Map(felt.map(([tick, pad, heard, velocity]) => [`${tick} ${pad}`, { tick: heard, velocity }]));
         this.#view.lanes = JSON.parse(this.dataset.lanes);
-        this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0, grade = '', strikes = 1]) => ({ tick, pad, velocity, length, chance, fine, fineLength, grade, strikes }));
+        this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0, grade = '', strikes = 1, group = '']) => ({ tick, pad, velocity, length, chance, fine, fineLength, grade, strikes, group }));
         this.#view.cursor.step = Math.min(this.#view.cursor.step, this.#drawing.steps - 1);
         this.#view.chosen = this.#view.chosen && this.#view.hits.find((h) => h.pad === this.#view.chosen.pad && h.tick === this.#view.chosen.tick);
         this.#view.cursor.lane = Math.min(this.#view.cursor.lane, this.#view.lanes.length - 1);
@@ -111,13 +121,20 @@ class Lanes extends HTMLElement {
         if (event.button !== 0 || lane < 0 || lane >= this.#view.lanes.length) {
             return;
         }
-        if (this.#unfold(lane)) {
+        if (!event.shiftKey && this.#unfold(lane)) {
             return;
         }
         this.focus({ preventScroll: true });
         try {
             this.#canvas.setPointerCapture(event.pointerId);
         } catch { /* a pointer that is gone already */ }
+        if (event.shiftKey) {
+            this.#drag = { kind: 'frame', before: this.#view.hits };
+            this.#selection.begin(event.offsetX, event.offsetY);
+
+            return;
+        }
+        this.#selection.choose([]);
         this.#view.cursor = { lane, step };
         const before = this.#view.hits.map((h) => ({ ...h }));
         if (hit) {
@@ -150,7 +167,9 @@ class Lanes extends HTMLElement {
 
     #move(event) {
         const drag = this.#drag;
-        if (drag?.kind === 'paint') {
+        if (drag?.kind === 'frame') {
+            this.#selection.stretch(event.offsetX, event.offsetY);
+        } else if (drag?.kind === 'paint') {
             const { step } = this.#at(event);
             if (!this.#inStep(drag.lane, step)) {
                 drag.placed.push(this.#put(drag.lane, step));
@@ -173,16 +192,19 @@ class Lanes extends HTMLElement {
         }
         if (drag) {
             this.#drawing.paint();
+            this.#selection.frame && this.#drawing.paintFrame(this.#selection.frame);
         }
     }
 
-    #up() {
+    #up(event) {
         const drag = this.#drag;
         this.#drag = null;
         if (!drag) {
             return;
         }
-        if (drag.kind === 'paint') {
+        if (drag.kind === 'frame') {
+            this.#selection.end(this.#at(event).hit);
+        } else if (drag.kind === 'paint') {
             this.#send('place', drag.placed);
         } else if (drag.way === 'velocity') {
             this.#velocity = drag.hit.velocity;
@@ -202,6 +224,16 @@ class Lanes extends HTMLElement {
             this.#view.hits = this.#drag.before;
             this.#drag = null;
             this.#choose(null);
+        }
+        this.#selection.giveUp();
+        this.#drawing.paint();
+    }
+
+    /** A button for the chosen hits. */
+    #press(event) {
+        const what = event.target.closest?.('[data-hits-do]')?.dataset.hitsDo;
+        if (what) {
+            this.#selection[what]();
             this.#drawing.paint();
         }
     }
@@ -209,7 +241,7 @@ class Lanes extends HTMLElement {
     #send(gesture, put, take = []) {
         change({
             type: 'edit-hits', pattern: this.dataset.pattern, gesture,
-            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance, ...(h.fine || h.fineLength || h.grade || h.strikes > 1 ? [h.fine ?? 0, h.fineLength ?? 0] : []), ...(h.grade || h.strikes > 1 ? [h.grade || null] : []), ...(h.strikes > 1 ? [h.strikes] : [])]),
+            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance, h.fine ?? 0, h.fineLength ?? 0, h.grade || null, h.strikes, h.group || null]),
             take: take.map((h) => [h.tick, h.pad]),
         });
     }
@@ -220,12 +252,14 @@ class Lanes extends HTMLElement {
         const hit = this.#inStep(lane, step);
         if (event.key === 'Escape') {
             this.#giveUp();
+        } else if (this.#selection.key(event)) {
+            this.#choose(null);
         } else if (event.shiftKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown') && hit) {
             hit.velocity = Math.max(1, Math.min(127, hit.velocity + (event.key === 'ArrowUp' ? 8 : -8)));
             this.#velocity = hit.velocity;
             this.#choose(hit);
             this.#send('velocity', [hit]);
-        } else if (event.key in moves && !event.shiftKey) {
+        } else if (event.key in moves && !event.shiftKey && !event.altKey) {
             this.#view.cursor = {
                 lane: Math.max(0, Math.min(this.#view.lanes.length - 1, lane + moves[event.key][0])),
                 step: Math.max(0, Math.min(this.#drawing.steps - 1, step + moves[event.key][1])),
@@ -271,6 +305,7 @@ class Lanes extends HTMLElement {
 
     #show() {
         showHit(this.#view.chosen, this.#view.lanes, this.#drawing);
+        this.#selection.show();
     }
 
     /** A slider of the chosen hit's panel was moved, or another size of steps chosen. */

@@ -144,7 +144,7 @@ class Notes extends HTMLElement {
     /** Something is done with the chosen notes, or with all. */
     async #apart() {
         const group = this.dataset.apart;
-        if (await change({ type: 'group-notes', pattern: this.dataset.pattern, notes: [...this.#view.chosen].map((n) => [n.tick, n.pitch]), group })) {
+        if (await change({ type: 'feel-apart', pattern: this.dataset.pattern, notes: [...this.#view.chosen].map((n) => [n.tick, n.pitch]), group })) {
             const url = new URL(location.href);
             url.searchParams.set('lane', group);
             goTo(url.pathname + url.search);

@@ -114,6 +114,16 @@ export class LanesDrawing {
         }
     }
 
+    /** The frame by which hits are being chosen. */
+    paintFrame({ x, y, toX, toY }) {
+        const context = this.canvas.getContext('2d');
+        context.strokeStyle = colour('tide');
+        context.lineWidth = 1.5;
+        context.setLineDash([4, 3]);
+        context.strokeRect(Math.min(x, toX), Math.min(y, toY), Math.abs(toX - x), Math.abs(toY - y));
+        context.setLineDash([]);
+    }
+
     /** What differs from the pattern beside it: only there, an outline; only here, a dot above. */
     #paintDifferences(context, laneOf) {
         if (this.view.beside === null) {
@@ -173,7 +183,12 @@ export class LanesDrawing {
             context.fill();
         }
         context.globalAlpha = 1;
-        if (hit === this.view.chosen && from === 0) {
+        if (hit.group && from === 0) {
+            // Felt apart from its lane.
+            context.fillStyle = colour('plum');
+            context.fillRect(x + 2, TOP + (lane + 1) * ROW - 3, seed, 2);
+        }
+        if (from === 0 && (hit === this.view.chosen || this.view.picked.has(`${hit.tick} ${hit.pad}`))) {
             context.strokeStyle = colour('ink');
             context.lineWidth = 1.5;
             context.strokeRect(x + 0.5, TOP + lane * ROW + 3, seed + 3, ROW - 6);

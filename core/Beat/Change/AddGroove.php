@@ -72,9 +72,9 @@ final readonly class AddGroove implements Change
     private function taken(Beat $beat): Groove
     {
         $pattern = $beat->pattern((string) $this->pattern);
-        $events = array_filter([...$pattern->hits, ...$pattern->notes], fn (Hit|Note $e): bool => null === $this->lane || ($e instanceof Hit && $e->pad === $this->lane));
+        $events = array_filter([...$pattern->hits, ...$pattern->notes], fn (Hit|Note $e): bool => null === $this->lane || $pattern->feltBy($e) === $this->lane);
         $played = array_map(static function (Hit|Note $event) use ($beat, $pattern): array {
-            $as = $beat->feeling($pattern->feelOf($event instanceof Hit ? $event->pad : null))->played($event);
+            $as = $beat->feeling($pattern->feelFor($event))->played($event);
 
             return [$as->tick + $as->fine / Hit::FINE, $as->velocity / 127.0];
         }, array_values($events));

@@ -30,7 +30,7 @@ final readonly class EraseHeld implements Change
             if ($event instanceof Hit ? $event->pad !== $this->pad : null !== $this->pad || $event->pitch !== $this->pitch) {
                 return true;
             }
-            $heard = $beat->feeling($pattern->feelOf($this->pad))->played($event);
+            $heard = $beat->feeling($pattern->feelFor($event))->played($event);
             $behind = (($heard->tick - $this->from) % $pattern->ticks + $pattern->ticks) % $pattern->ticks;
 
             return $behind >= min($pattern->ticks, max(0, $this->to - $this->from));

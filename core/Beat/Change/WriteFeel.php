@@ -14,7 +14,7 @@ use Pestle\Core\Pattern\Pattern;
 /**
  * Writes the feel of patterns, or of one lane, into its hits and notes, and takes it off: it is heard as it was. What
  * is heard before the start is written at the end. A lane that goes round by itself is felt differently in each of its
- * rounds, so it keeps its feel.
+ * rounds, so it keeps its feel, and what of a group lies in it.
  */
 final readonly class WriteFeel implements Change
 {
@@ -41,19 +41,39 @@ final readonly class WriteFeel implements Change
 
     public static function into(Beat $beat, Pattern $pattern, ?string $lane): Pattern
     {
+        $goesRound = static fn (Hit|Note $event): bool => $event instanceof Hit && null !== $pattern->lane($event->pad)->ticks;
+        $isMeant = static fn (Hit|Note $event): bool => null === $lane || $pattern->feltBy($event) === $lane;
+        // Groups of which some have to stay as they are: what is written leaves them, where need be for one that adds nothing.
+        $stay = array_flip(array_column(array_filter($pattern->hits, $goesRound), 'group'));
+        unset($stay['']);
+        $next = null === $lane ? '' : $pattern->nextGroup();
+        $write = static function (Hit|Note $event) use ($beat, $pattern, $goesRound, $isMeant, $stay, $next): Hit|Note {
+            if ($goesRound($event) || !$isMeant($event)) {
+                return $event;
+            }
+            $written = self::written($beat->feeling($pattern->feelFor($event)), $event, $pattern->ticks);
+
+            return isset($stay[$event->group]) ? $written->feltWith($next) : $written;
+        };
         /** @var list<Hit> $hits */
-        $hits = array_map(static fn (Hit $hit): Hit|Note => (null !== $lane && $hit->pad !== $lane) || null !== $pattern->lane($hit->pad)->ticks ? $hit : self::written($beat->feeling($pattern->feelOf($hit->pad)), $hit, $pattern->ticks), $pattern->hits);
+        $hits = array_map($write, $pattern->hits);
         /** @var list<Note> $notes */
-        $notes = array_map(static fn (Note $note): Hit|Note => null !== $lane && $note->group !== $lane ? $note : self::written($beat->feeling($pattern->feelOf('' === $note->group ? null : $note->group)), $note, $pattern->ticks), $pattern->notes);
+        $notes = array_map($write, $pattern->notes);
         $pattern = $pattern->with(['hits' => $hits, 'notes' => $notes]);
         if (null !== $lane && null !== $pattern->lane($lane)->ticks) {
             return $pattern;
         }
         if (null !== $lane) {
-            return $pattern->withLane($lane, $pattern->lane($lane)->with(['feel' => $pattern->feel->isPlain() ? null : new Feel()]));
+            $felt = isset($stay[$lane]) ? $next : $lane;
+
+            return $pattern->withLane($felt, $pattern->lane($felt)->with(['feel' => $felt === $lane && $pattern->feel->isPlain() ? null : new Feel()]));
+        }
+        $lanes = [];
+        foreach ($pattern->lanes as $id => $own) {
+            $lanes[$id] = $own->with(['feel' => null === $own->ticks && !isset($stay[$id]) ? null : $own->feel ?? $pattern->feel]);
         }
 
-        return $pattern->with(['feel' => new Feel(), 'lanes' => array_map(static fn (Lane $l): Lane => $l->with(['feel' => null === $l->ticks ? null : $l->feel ?? $pattern->feel]), $pattern->lanes)]);
+        return $pattern->with(['feel' => new Feel(), 'lanes' => $lanes]);
     }
 
     /** @param int $ticks that go round */

@@ -14,9 +14,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 9
+     * @param array<array-key, mixed> $data of format 1 to 10
      *
-     * @return array<array-key, mixed> of format 9
+     * @return array<array-key, mixed> of format 10
      */
     public static function raised(array $data, int $format): array
     {
@@ -41,7 +41,7 @@ final class OlderFormats
 
         $data = $format < 8 ? self::withFeel($data) : $data;
 
-        // Format 9 added mixes that are kept, and settings of inserts beside those they have.
+        // Format 9 added mixes that are kept, and settings of inserts beside those they have; format 10 groups of hits. What lacks them reads the same.
         return ['snapshots' => [], ...$data];
     }
 

@@ -137,6 +137,7 @@ final class PatternCodec
             $h->has('6') ? $h->whole('6', 0, Hit::FINE - 1) : 0,
             !$h->has('7') ? '' : self::grade($h->text('7', 60)),
             $h->has('8') ? $h->whole('8', 1, Hit::MOST_STRIKES) : 1,
+            $h->has('9') ? $h->id('9') : '',
         );
     }
 

@@ -224,6 +224,7 @@ final class BeatTest extends TestCase
     #[TestWith([6])]
     #[TestWith([7])]
     #[TestWith([8])]
+    #[TestWith([9])]
     public function testOlderFormatsStayReadableAndSoundTheSame(int $format): void
     {
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
@@ -252,7 +253,7 @@ final class BeatTest extends TestCase
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 9.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 10.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }

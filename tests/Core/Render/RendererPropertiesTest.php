@@ -32,16 +32,13 @@ final class RendererPropertiesTest extends TestCase
     /** @return iterable<string, array{int}> */
     public static function seeds(): iterable
     {
-        foreach ([1, 3] as $seed) {
-            yield 'seed '.$seed => [$seed];
-            yield 'parts, seed '.$seed => [-$seed];
-        }
+        yield from [...self::fewer(), 'parts, seed 3' => [-3]];
     }
 
     /** @return iterable<string, array{int}> */
     public static function fewer(): iterable
     {
-        yield from ['seed 1' => [1], 'seed 3' => [3], 'parts, seed 1' => [-1]];
+        yield from ['seed 1' => [1], 'seed 3' => [3], 'parts, seed 5' => [-5]];
     }
 
     #[DataProvider('seeds')]
