@@ -32,6 +32,9 @@ export function announcePage() {
 let loading = 0;
 let asker = null;
 let outdated = false;
+/** So often in a row a page is asked for anew because what came is old already. */
+const MOST_OLD = 5;
+let old = 0;
 
 /** Opens an address of Pestle in place, so that what plays goes on. Of several, the one asked for last is shown. */
 export function goTo(url) {
@@ -87,9 +90,15 @@ htmx.defineExtension('page', {
         if (style !== 'page') {
             return false;
         }
-        if (isOvertaken(next) || !canTake(next)) {
+        const coming = pageOf(next.getElementById('app'));
+        if (coming === null) {
+            // No page of a beat: it is opened as what it is.
+            location.reload();
+        } else if (!canTake(next) || (isOvertaken(coming) && old < MOST_OLD)) {
+            old += 1;
             again();
         } else {
+            old = 0;
             keepSettings(next);
             Idiomorph.morph(target, next.getElementById('app'), { morphStyle: 'outerHTML', callbacks: { beforeNodeMorphed: isToBeTouched } });
             htmx.process(app());
@@ -101,10 +110,8 @@ htmx.defineExtension('page', {
 });
 
 /** Whether a page was made before the change that is shown already: the answers of two requests can cross. */
-function isOvertaken(next) {
-    const [coming, shown] = [pageOf(next.getElementById('app')), page()];
-
-    return coming.beat === shown?.beat && coming.head < shown.head;
+function isOvertaken(coming) {
+    return coming.beat === page()?.beat && coming.head < page().head;
 }
 
 /** Reads an answer of the server as JSON, with a sentence when it failed. */

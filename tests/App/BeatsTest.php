@@ -83,6 +83,9 @@ final class BeatsTest extends AppCase
         self::assertStringContainsString('was deleted', (string) self::ask('GET', "/?deleted=$id", null, ['Accept' => 'text/html'])->getContent());
         self::ask('POST', "/beats/$id/restore");
         self::assertContains('Lantern', $names());
+        // A page is told where to go by a header, a script by a redirect.
+        $told = self::ask('POST', "/beats/$id/delete", null, ['HX-Request' => 'true']);
+        self::assertSame([204, "/?deleted=$id", null], [$told->getStatusCode(), $told->headers->get('HX-Redirect'), $told->headers->get('Location')]);
     }
 
     public function testABeatsPrintShowsItsFullestPatternAndItsOrder(): void

@@ -32,13 +32,13 @@ final class RendererPropertiesTest extends TestCase
     /** @return iterable<string, array{int}> */
     public static function seeds(): iterable
     {
-        yield from [...self::fewer(), 'parts, seed 3' => [-3]];
+        yield from ['seed 1' => [1], 'seed 3' => [3], 'parts, seed 1' => [-1]];
     }
 
     /** @return iterable<string, array{int}> */
-    public static function fewer(): iterable
+    public static function few(): iterable
     {
-        yield from ['seed 1' => [1], 'seed 3' => [3], 'parts, seed 5' => [-5]];
+        yield from ['seed 1' => [1], 'parts, seed 1' => [-1]];
     }
 
     #[DataProvider('seeds')]
@@ -60,7 +60,7 @@ final class RendererPropertiesTest extends TestCase
         }
     }
 
-    #[DataProvider('fewer')]
+    #[DataProvider('seeds')]
     public function testTheLoopHeardIsTheLoopDelivered(int $seed): void
     {
         $beat = self::beat($seed);
@@ -71,7 +71,7 @@ final class RendererPropertiesTest extends TestCase
         self::assertSame($this->packed($this->renderer()->stream($plan)), $this->packed($heard));
     }
 
-    #[DataProvider('fewer')]
+    #[DataProvider('few')]
     public function testCachesFullOrHalfEvictedChangeNothing(int $seed): void
     {
         $beat = self::beat($seed);
