@@ -13,7 +13,7 @@ use Pestle\Core\Signal\Peak;
 final class Onsets
 {
     /** Log odds from which a peak counts at a sensitivity of 0.5, and how they change over its range. */
-    private const USUAL = 0.0;
+    private const USUAL = 0.5;
     private const RANGE = 20.0;
 
     /**
