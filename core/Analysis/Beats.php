@@ -19,6 +19,9 @@ final readonly class Beats
     /** Seconds that beats may lie off an even grid, root mean square, to be put on it. */
     private const STEADY_SECONDS = 0.015;
     private const SNAP_SECONDS = 0.03;
+    /** How many times more backbeats lie between beats than on them, and how many there are for each beat, where it is off. */
+    private const MOSTLY = 3.0;
+    private const BACKBEATS = 0.25;
 
     /**
      * @param list<float> $times     seconds, ascending
@@ -38,7 +41,7 @@ final readonly class Beats
         $rate = $strength->framesASecond() / 2.0;
         $path = self::path(self::observed($strength), 60.0 / $tempo->bpm * $rate);
         $hitTimes = array_map(static fn (Hit $hit): float => $hit->frame / $strength->hop / $strength->framesASecond(), $hits);
-        $times = self::snapped(array_map(static fn (int $t): float => $t / $rate, $path), $hitTimes);
+        $times = self::inPhase(self::snapped(array_map(static fn (int $t): float => $t / $rate, $path), $hitTimes), $hits, $hitTimes);
         $even = self::even($times, 60.0 / $tempo->bpm, $seconds);
         $times = $even ?? self::reaching($times, $seconds);
         $first = Downbeats::first($times, $hits, $hitTimes);
@@ -173,6 +176,34 @@ final readonly class Beats
         }
 
         return $out;
+    }
+
+    /**
+     * Where snares, claps and rims fall between beats and hardly ever on them, the path was half a beat off: the backbeats tell.
+     *
+     * @param list<float> $times    seconds, ascending
+     * @param list<Hit>   $hits
+     * @param list<float> $hitTimes
+     *
+     * @return list<float>
+     */
+    private static function inPhase(array $times, array $hits, array $hitTimes): array
+    {
+        $backbeats = array_values(array_filter($hitTimes, static fn (int $i): bool => \in_array($hits[$i]->kind, [HitKind::Snare, HitKind::Clap, HitKind::Rim], true), \ARRAY_FILTER_USE_KEY));
+        $between = array_map(static fn (float $a, float $b): float => 0.5 * ($a + $b), \array_slice($times, 0, -1), \array_slice($times, 1));
+        $near = static function (array $places) use ($backbeats): int {
+            $next = $count = 0;
+            foreach ($places as $place) {
+                while (isset($backbeats[$next]) && $backbeats[$next] < $place - self::SNAP_SECONDS) {
+                    ++$next;
+                }
+                $count += isset($backbeats[$next]) && $backbeats[$next] <= $place + self::SNAP_SECONDS ? 1 : 0;
+            }
+
+            return $count;
+        };
+
+        return $near($between) > max(self::MOSTLY * $near($times), self::BACKBEATS * \count($times)) ? self::snapped($between, $hitTimes) : $times;
     }
 
     /**
