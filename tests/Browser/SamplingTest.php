@@ -295,7 +295,7 @@ final class SamplingTest extends ChopCase
     public function testALongEditTellsHowFarItIs(): void
     {
         $this->newBeat();
-        $this->element('#files')->sendKeys(self::loopFile(100.0, 12));
+        $this->element('#files')->sendKeys(self::loopFile(100.0, 6));
         $this->wait("document.querySelector('.sample-title')?.value === 'lantern loop'", 60);
         $this->clickText('Chop it');
         $this->wait(self::WAVE);

@@ -43,10 +43,12 @@ class Lanes extends HTMLElement {
         this.watch.observe(this);
         this.redraw = () => this.#drawing.draw();
         document.addEventListener('pestle:theme', this.redraw);
+        let moved = false;
         this.tick = () => {
-            if (player.playing) {
-                this.#drawing.paint();
+            if (player.playing || moved) {
+                this.#drawing.paintMoving();
             }
+            moved = player.playing;
             this.timer = requestAnimationFrame(this.tick);
         };
         this.timer = requestAnimationFrame(this.tick);

@@ -7,8 +7,15 @@ export const TOP = 20;
 export const ROW = 33;
 const SIXTEENTH = 240;
 const LEAST_STEP_WIDTH = 9;
+/** So long a hit is lit that sounds. */
+const LIT_TICKS = 200;
 
 export class LanesDrawing {
+    /** What stands still. */
+    #still = document.createElement('canvas');
+    /** By pad: lane, place in a folded lane, role, and the lane's own length. */
+    #laneOf = new Map();
+
     /** @param view hits, felt (by key of a hit where it is heard and how strong), lanes, cursor, chosen, section, step (ticks), and of the pattern: id, ticks, swing, the step it moves, ticks of a bar and a beat */
     constructor(element, canvas, view) {
         Object.assign(this, { element, canvas, view });
@@ -80,38 +87,68 @@ export class LanesDrawing {
         this.paint();
     }
 
+    /** Draws what stands still, and then what moves. */
     paint() {
-        const context = this.canvas.getContext('2d');
+        const { width: pixels, height } = this.canvas;
+        if (this.#still.width !== pixels || this.#still.height !== height) {
+            Object.assign(this.#still, { width: pixels, height });
+        }
+        const context = this.#still.getContext('2d');
         context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
         const width = this.width;
         const cell = width / this.steps;
         context.clearRect(0, 0, width, TOP + ROW * this.view.lanes.length);
         this.#paintGrid(context, width, cell);
         // A folded lane holds several pads, the first of them at its top.
-        const laneOf = new Map(this.view.lanes.flatMap((lane, i) => lane.pads.map((pad, k) => [pad, [i, lane.folded ? k / Math.max(1, lane.pads.length - 1) : null, lane.roles[k], lane.ticks]])));
-        const playing = player.playing && player.what === 'loop' && player.loop?.section === this.view.section ? player.ticks() % this.view.ticks : -1;
-        for (const hit of this.view.hits) {
-            const [lane, rank, role, own] = laneOf.get(hit.pad) ?? [];
-            if (lane === undefined) {
-                continue;
-            }
-            this.#paintHit(context, hit, { lane, rank, role, cell, playing, faint: own && hit.tick >= own ? 0.25 : 1 });
-            // A lane that goes round by itself: the same again, fainter.
-            for (let from = own ?? this.view.ticks; own && hit.tick < own && from + hit.tick < this.view.ticks; from += own) {
-                this.#paintHit(context, hit, { lane, rank, role, cell, playing, faint: 0.45, from });
-            }
+        this.#laneOf = new Map(this.view.lanes.flatMap((lane, i) => lane.pads.map((pad, k) => [pad, [i, lane.folded ? k / Math.max(1, lane.pads.length - 1) : null, lane.roles[k], lane.ticks]])));
+        for (const [hit, place] of this.#places()) {
+            this.#paintHit(context, hit, { ...place, cell });
         }
-        this.#paintDifferences(context, laneOf);
-        if (playing >= 0) {
-            const x = this.at(playing);
-            context.fillStyle = colour('turmeric');
-            context.fillRect(x, 0, 2, TOP + ROW * this.view.lanes.length);
-        }
+        this.#paintDifferences(context, this.#laneOf);
         if (this.element.matches(':focus-visible')) {
             context.strokeStyle = colour('tide');
             context.lineWidth = 2;
             context.strokeRect(this.view.cursor.step * cell + 1, TOP + this.view.cursor.lane * ROW + 1, cell - 2, ROW - 3);
         }
+        this.paintMoving();
+    }
+
+    /** Where each hit is seen: in its lane, and in each round of a lane that goes round by itself, there fainter. */
+    * #places() {
+        for (const hit of this.view.hits) {
+            const [lane, rank, role, own] = this.#laneOf.get(hit.pad) ?? [];
+            if (lane === undefined) {
+                continue;
+            }
+            yield [hit, { lane, rank, role, faint: own && hit.tick >= own ? 0.25 : 1, from: 0 }];
+            for (let from = own ?? this.view.ticks; own && hit.tick < own && from + hit.tick < this.view.ticks; from += own) {
+                yield [hit, { lane, rank, role, faint: 0.45, from }];
+            }
+        }
+    }
+
+    /** What moves while it plays, over what stands still: the line, and the hits that sound. */
+    paintMoving() {
+        const context = this.canvas.getContext('2d');
+        context.setTransform(1, 0, 0, 1, 0, 0);
+        context.clearRect(0, 0, this.canvas.width, this.canvas.height);
+        if (this.#still.width > 0 && this.#still.height > 0) {
+            context.drawImage(this.#still, 0, 0);
+        }
+        if (!player.playing || player.what !== 'loop' || player.loop?.section !== this.view.section) {
+            return;
+        }
+        context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
+        const now = player.ticks() % this.view.ticks;
+        const cell = this.width / this.steps;
+        for (const [hit, place] of this.#places()) {
+            const ago = now - hit.tick - place.from;
+            if (ago >= 0 && ago < LIT_TICKS) {
+                this.#paintHit(context, hit, { ...place, cell, lit: true });
+            }
+        }
+        context.fillStyle = colour('turmeric');
+        context.fillRect(this.at(now), 0, 2, TOP + ROW * this.view.lanes.length);
     }
 
     /** The frame by which hits are being chosen. */
@@ -152,7 +189,7 @@ export class LanesDrawing {
         }
     }
 
-    #paintHit(context, hit, { lane, rank, role, cell, playing, faint, from = 0 }) {
+    #paintHit(context, hit, { lane, rank, role, cell, faint, from, lit = false }) {
         const heard = this.heard(hit);
         const x = heard.x + this.at(from);
         const full = ROW - 8;
@@ -170,11 +207,7 @@ export class LanesDrawing {
             context.stroke();
         }
         context.globalAlpha = faint * (0.35 + 0.65 * hit.chance / 100);
-        context.fillStyle = colour(ROLE_COLOURS[role]);
-        const sounds = hit.tick + from;
-        if (playing >= sounds && playing - sounds < 200) {
-            context.fillStyle = colour('turmeric');
-        }
+        context.fillStyle = colour(lit ? 'turmeric' : ROLE_COLOURS[role]);
         const strikes = hit.strikes ?? 1;
         const apart = this.at(hit.length) / strikes;
         for (let i = 0; i < strikes; i += 1) {
