@@ -191,19 +191,27 @@ final readonly class Beats
     {
         $backbeats = array_values(array_filter($hitTimes, static fn (int $i): bool => \in_array($hits[$i]->kind, [HitKind::Snare, HitKind::Clap, HitKind::Rim], true), \ARRAY_FILTER_USE_KEY));
         $between = array_map(static fn (float $a, float $b): float => 0.5 * ($a + $b), \array_slice($times, 0, -1), \array_slice($times, 1));
-        $near = static function (array $places) use ($backbeats): int {
-            $next = $count = 0;
-            foreach ($places as $place) {
-                while (isset($backbeats[$next]) && $backbeats[$next] < $place - self::SNAP_SECONDS) {
-                    ++$next;
-                }
-                $count += isset($backbeats[$next]) && $backbeats[$next] <= $place + self::SNAP_SECONDS ? 1 : 0;
+
+        return self::near($between, $backbeats) > max(self::MOSTLY * self::near($times, $backbeats), self::BACKBEATS * \count($times)) ? self::snapped($between, $hitTimes) : $times;
+    }
+
+    /**
+     * @param list<float> $places seconds, ascending
+     * @param list<float> $hits   seconds, ascending
+     *
+     * @return int how many of the places have a hit
+     */
+    private static function near(array $places, array $hits): int
+    {
+        $next = $count = 0;
+        foreach ($places as $place) {
+            while (isset($hits[$next]) && $hits[$next] < $place - self::SNAP_SECONDS) {
+                ++$next;
             }
+            $count += isset($hits[$next]) && $hits[$next] <= $place + self::SNAP_SECONDS ? 1 : 0;
+        }
 
-            return $count;
-        };
-
-        return $near($between) > max(self::MOSTLY * $near($times), self::BACKBEATS * \count($times)) ? self::snapped($between, $hitTimes) : $times;
+        return $count;
     }
 
     /**
