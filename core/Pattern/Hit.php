@@ -7,7 +7,8 @@ namespace Pestle\Core\Pattern;
  * (heard by held pads) and chance in percent. A pad has at most one hit a tick.
  * What replays a recording lies finer than ticks: so many 256ths behind its tick, and so many longer.
  * It may be struck several times over its length, evenly. A hit of a ladder sets one thing of its pad differently, such as "tuneCents=300"; hits of other grades are hits of their own.
- * It may belong to a group of hits that are felt apart from their lanes.
+ * It may belong to a group of hits that are felt apart from their lanes. Its dice are thrown by its tick, or by the one it had
+ * before it was written elsewhere.
  */
 final readonly class Hit
 {
@@ -26,6 +27,7 @@ final readonly class Hit
         public string $grade = '',
         public int $strikes = 1,
         public string $group = '',
+        public ?int $thrown = null,
     ) {
     }
 
@@ -46,6 +48,18 @@ final readonly class Hit
         return '' === $this->grade ? $this->place() : $this->place().' '.$this->grade;
     }
 
+    /** As it is, with the dice it throws at a tick. */
+    public function thrownAt(int $tick): self
+    {
+        return new self($this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $this->group, $tick);
+    }
+
+    /** What its dice are thrown by. */
+    public function dice(): string
+    {
+        return null === $this->thrown ? $this->key() : (new self($this->thrown, $this->pad, $this->velocity, grade: $this->grade))->key();
+    }
+
     /** Its tick and pad, whatever its grade. */
     public function place(): string
     {
@@ -61,7 +75,7 @@ final readonly class Hit
     /** As it is, by so many ticks later. */
     public function later(int $ticks): self
     {
-        return new self($this->tick + $ticks, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $this->group);
+        return new self($this->tick + $ticks, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $this->group, $this->thrown);
     }
 
     public function on(string $pad): self
@@ -80,13 +94,13 @@ final readonly class Hit
         $long = max(self::FINE, (int) round($length * self::FINE));
         $tick = (int) floor($place / self::FINE);
 
-        return new self($tick, $this->pad, $velocity, intdiv($long, self::FINE), $this->chance, $place - $tick * self::FINE, $long % self::FINE, $this->grade, $this->strikes, $this->group);
+        return new self($tick, $this->pad, $velocity, intdiv($long, self::FINE), $this->chance, $place - $tick * self::FINE, $long % self::FINE, $this->grade, $this->strikes, $this->group, $this->thrown);
     }
 
     /** @param string $group empty for with its lane */
     public function feltWith(string $group): self
     {
-        return new self($this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $group);
+        return new self($this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $group, $this->thrown);
     }
 
     /** @return list<self> its strikes, where it is struck several times over its length; else itself */
@@ -97,7 +111,7 @@ final readonly class Hit
         }
         $length = $this->lengthTicks() / $this->strikes;
         $from = $this->tick * self::FINE + $this->fine;
-        $once = new self($this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, 1, $this->group);
+        $once = new self($this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, 1, $this->group, $this->thrown);
 
         return array_map(fn (int $i): self => $once->placed($from + (int) round($i * $length * self::FINE), $this->velocity, $length), range(0, $this->strikes - 1));
     }
@@ -107,13 +121,14 @@ final readonly class Hit
         return $this->length + $this->fineLength / self::FINE;
     }
 
-    /** @return list<int|string> the fine parts, the grade, the strikes and the group only where there are some */
+    /** @return list<int|string|null> the fine parts, the grade, the strikes, the group and the tick of its dice only where there are some */
     public function toArray(): array
     {
-        $row = [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $this->group];
+        $row = [$this->tick, $this->pad, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->grade, $this->strikes, $this->group, $this->thrown];
 
         return match (true) {
-            '' !== $this->group => $row,
+            null !== $this->thrown => $row,
+            '' !== $this->group => \array_slice($row, 0, 10),
             $this->strikes > 1 => \array_slice($row, 0, 9),
             '' !== $this->grade => \array_slice($row, 0, 8),
             0 !== $this->fine || 0 !== $this->fineLength => \array_slice($row, 0, 7),

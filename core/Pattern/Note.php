@@ -5,13 +5,14 @@ namespace Pestle\Core\Pattern;
 /**
  * A note of an instrument: written tick (before its pattern's feel), MIDI pitch 0 to 127, velocity 1 to 127, length in
  * ticks, chance in percent, how many 256ths of a tick it lies behind its tick and is longer, and the group of notes it is
- * felt with, where it is not felt with all of its pattern.
+ * felt with, where it is not felt with all of its pattern. Its dice are thrown by its tick, or by the one it had before it was
+ * written elsewhere.
  */
 final readonly class Note
 {
     public const MAX_PITCH = 127;
 
-    public function __construct(public int $tick, public int $pitch, public int $velocity, public int $length = 240, public int $chance = 100, public int $fine = 0, public int $fineLength = 0, public string $group = '')
+    public function __construct(public int $tick, public int $pitch, public int $velocity, public int $length = 240, public int $chance = 100, public int $fine = 0, public int $fineLength = 0, public string $group = '', public ?int $thrown = null)
     {
     }
 
@@ -30,7 +31,7 @@ final readonly class Note
     /** As it is, by so many ticks later. */
     public function later(int $ticks): self
     {
-        return new self($this->tick + $ticks, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->group);
+        return new self($this->tick + $ticks, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->group, $this->thrown);
     }
 
     /**
@@ -44,7 +45,7 @@ final readonly class Note
         $long = max(Hit::FINE, (int) round($length * Hit::FINE));
         $tick = (int) floor($place / Hit::FINE);
 
-        return new self($tick, $this->pitch, $velocity, intdiv($long, Hit::FINE), $this->chance, $place - $tick * Hit::FINE, $long % Hit::FINE, $this->group);
+        return new self($tick, $this->pitch, $velocity, intdiv($long, Hit::FINE), $this->chance, $place - $tick * Hit::FINE, $long % Hit::FINE, $this->group, $this->thrown);
     }
 
     public function lengthTicks(): float
@@ -55,14 +56,31 @@ final readonly class Note
     /** @param string $group empty for all of the pattern */
     public function feltWith(string $group): self
     {
-        return new self($this->tick, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $group);
+        return new self($this->tick, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $group, $this->thrown);
     }
 
-    /** @return list<int|string> the fine parts and the group only where there are some */
+    /** As it is, with the dice it throws at a tick. */
+    public function thrownAt(int $tick): self
+    {
+        return new self($this->tick, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->group, $tick);
+    }
+
+    /** What its dice are thrown by. */
+    public function dice(): string
+    {
+        return ($this->thrown ?? $this->tick).' '.$this->pitch;
+    }
+
+    /** @return list<int|string> the fine parts, the group and the tick of its dice only where there are some */
     public function toArray(): array
     {
-        $row = [$this->tick, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength];
+        $row = [$this->tick, $this->pitch, $this->velocity, $this->length, $this->chance, $this->fine, $this->fineLength, $this->group];
 
-        return '' !== $this->group ? [...$row, $this->group] : (0 === $this->fine && 0 === $this->fineLength ? \array_slice($row, 0, 5) : $row);
+        return match (true) {
+            null !== $this->thrown => [...$row, $this->thrown],
+            '' !== $this->group => $row,
+            0 !== $this->fine || 0 !== $this->fineLength => \array_slice($row, 0, 7),
+            default => \array_slice($row, 0, 5),
+        };
     }
 }

@@ -71,7 +71,7 @@ final readonly class Performance
     /** Chance is a function of the beat's seed, the event, its pattern's place in the section, and the pass, so that a beat always sounds the same. */
     private function happens(Hit|Note $event, int $at, int $pass): bool
     {
-        return $event->chance >= 100 || $this->chance($event->key().' '.(0 === $at ? $pass : $pass.' '.$at)) % 100 < $event->chance;
+        return $event->chance >= 100 || $this->chance($event->dice().' '.(0 === $at ? $pass : $pass.' '.$at)) % 100 < $event->chance;
     }
 
     public function chance(string $event): int

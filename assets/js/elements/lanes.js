@@ -96,7 +96,7 @@ class Lanes extends HTMLElement {
         this.#view.beside = this.dataset.compares ? new Map(beside.map(([tick, pad, velocity]) => [`${tick} ${pad}`, { tick, pad, velocity }])) : null;
         this.#view.felt = new Map(felt.map(([tick, pad, heard, velocity]) => [`${tick} ${pad}`, { tick: heard, velocity }]));
         this.#view.lanes = JSON.parse(this.dataset.lanes);
-        this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0, grade = '', strikes = 1, group = '']) => ({ tick, pad, velocity, length, chance, fine, fineLength, grade, strikes, group }));
+        this.#view.hits = hits.map(([tick, pad, velocity, length, chance, fine = 0, fineLength = 0, grade = '', strikes = 1, group = '', thrown = null]) => ({ tick, pad, velocity, length, chance, fine, fineLength, grade, strikes, group, thrown }));
         this.#view.cursor.step = Math.min(this.#view.cursor.step, this.#drawing.steps - 1);
         this.#view.chosen = this.#view.chosen && this.#view.hits.find((h) => h.pad === this.#view.chosen.pad && h.tick === this.#view.chosen.tick);
         this.#view.cursor.lane = Math.min(this.#view.cursor.lane, this.#view.lanes.length - 1);
@@ -243,7 +243,7 @@ class Lanes extends HTMLElement {
     #send(gesture, put, take = []) {
         change({
             type: 'edit-hits', pattern: this.dataset.pattern, gesture,
-            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance, h.fine ?? 0, h.fineLength ?? 0, h.grade || null, h.strikes, h.group || null]),
+            hits: put.map((h) => [h.tick, h.pad, h.velocity, h.length, h.chance, h.fine ?? 0, h.fineLength ?? 0, h.grade || null, h.strikes, h.group || null, h.thrown ?? null]),
             take: take.map((h) => [h.tick, h.pad]),
         });
     }

@@ -81,7 +81,7 @@ class Notes extends HTMLElement {
             section: data.section, ticks: Number(data.ticks), bar: Number(data.bar), beat: Number(data.beat),
             scale: JSON.parse(data.scale), root: Number(data.root), home: JSON.parse(data.home), others,
             grid: Number(document.getElementById('notes-grid')?.value ?? 240),
-            notes: list.map(([tick, pitch, velocity, length, chance, fine = 0, fineLength = 0, group = '']) => ({ tick, pitch, velocity, length, chance, fine, fineLength, group })),
+            notes: list.map(([tick, pitch, velocity, length, chance, fine = 0, fineLength = 0, group = '', thrown = null]) => ({ tick, pitch, velocity, length, chance, fine, fineLength, group, thrown })),
             felt: new Map(felt.map(([tick, pitch, heard, velocity]) => [`${tick} ${pitch}`, { tick: heard, velocity }])),
             swing: Number(data.swing), swingOn: Number(data.swingOn),
         });

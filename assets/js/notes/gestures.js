@@ -22,7 +22,7 @@ export class NotesGestures {
         const there = new Set(put.map((n) => `${n.tick} ${n.pitch}`));
         change({
             type: 'edit-notes', pattern: this.element.dataset.pattern, gesture,
-            notes: put.filter((n) => n.tick < this.view.ticks).map((n) => [n.tick, n.pitch, n.velocity, n.length, n.chance, ...(n.group ? [n.fine, n.fineLength, n.group] : n.fine || n.fineLength ? [n.fine, n.fineLength] : [])]),
+            notes: put.filter((n) => n.tick < this.view.ticks).map((n) => [n.tick, n.pitch, n.velocity, n.length, n.chance, ...(n.group || (n.thrown ?? null) !== null ? [n.fine ?? 0, n.fineLength ?? 0, n.group || null, n.thrown ?? null] : n.fine || n.fineLength ? [n.fine, n.fineLength] : [])]),
             take: take.filter((n) => !there.has(`${n.tick} ${n.pitch}`)).map((n) => [n.tick, n.pitch]),
         });
     }

@@ -85,7 +85,10 @@ final readonly class WriteFeel implements Change
         $played = $feeling->played($event);
         $tick = (($played->tick % $ticks) + $ticks) % $ticks;
 
-        return $played->later($tick - $played->tick);
+        $written = $played->later($tick - $played->tick);
+
+        // Whether it happens stays as it was.
+        return $event->chance < 100 && $written->tick !== $event->tick ? $written->thrownAt($event->thrown ?? $event->tick) : $written;
     }
 
     public function label(Beat $beat): string

@@ -138,6 +138,7 @@ final class PatternCodec
             !$h->has('7') ? '' : self::grade($h->text('7', 60)),
             $h->has('8') ? $h->whole('8', 1, Hit::MOST_STRIKES) : 1,
             $h->has('9') ? $h->id('9') : '',
+            $h->has('10') ? $h->whole('10', 0, self::MOST_TICKS) : null,
         );
     }
 
@@ -175,6 +176,7 @@ final class PatternCodec
             $n->has('5') ? $n->whole('5', 0, Hit::FINE - 1) : 0,
             $n->has('6') ? $n->whole('6', 0, Hit::FINE - 1) : 0,
             $n->has('7') ? $n->id('7') : '',
+            $n->has('8') ? $n->whole('8', 0, self::MOST_TICKS) : null,
         );
     }
 }
