@@ -41,7 +41,7 @@ final class RendererPropertiesTest extends TestCase
         yield from ['seed 1' => [1], 'parts, seed 1' => [-1]];
     }
 
-    #[DataProvider('seeds')]
+    #[DataProvider('few')]
     public function testStemsAddUpToTheMixExactlyAndDoNotChangeIt(int $seed): void
     {
         $beat = self::beat($seed);
