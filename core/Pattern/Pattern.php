@@ -128,7 +128,10 @@ final readonly class Pattern implements Settable
     /** @return list<string> ids of groups of notes or hits that are felt apart */
     public function groups(): array
     {
-        return array_values(array_filter(array_map(strval(...), array_keys($this->lanes)), static fn (string $id): bool => str_starts_with($id, self::GROUP)));
+        // What all of whose members were taken out is none any more.
+        $used = array_flip([...array_column($this->hits, 'group'), ...array_column($this->notes, 'group')]);
+
+        return array_values(array_filter(array_map(strval(...), array_keys($this->lanes)), static fn (string $id): bool => str_starts_with($id, self::GROUP) && isset($used[$id])));
     }
 
     public function nextGroup(): string

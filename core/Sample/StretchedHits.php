@@ -3,7 +3,6 @@
 namespace Pestle\Core\Sample;
 
 use Pestle\Core\Audio\AudioSource;
-use Pestle\Core\Audio\Reading;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Continuation;
 use Pestle\Core\Signal\Window;
@@ -16,7 +15,7 @@ use Pestle\Core\Signal\Window;
  * stretched. (Phases restarted at attacks: A. Röbel, "A new approach to transient processing in the phase
  * vocoder", DAFx 2003. Here nothing before an attack has heard of it, so it can't be smeared ahead.)
  */
-final class StretchedHits implements AudioSource
+final class StretchedHits extends StretchedInParts
 {
     private const WINDOW_SECONDS = 0.0465;
     /** How much of a hit is kept as it was. */
@@ -26,8 +25,6 @@ final class StretchedHits implements AudioSource
     /** Over how long one part goes over into the next, before the hit. */
     private const FADE_SECONDS = 0.006;
 
-    private readonly int $frames;
-    private readonly KeptFrames $kept;
     /**
      * Stretches of the source that are worked out each on their own: frames of the source from and to, of the result from
      * and to, and over how many the end goes on under the next.
@@ -35,10 +32,6 @@ final class StretchedHits implements AudioSource
      * @var non-empty-list<array{int, int, int, int, int}>
      */
     private readonly array $parts;
-    /** @var array<int, \Generator<StereoBlock>> work on a part that was begun */
-    private array $work = [];
-    /** @var array<int, int> first frame of the result that a part does not have yet */
-    private array $made = [];
     /** @var array<int, array{list<float>, list<float>}> what a finished part leaves over */
     private array $tails = [];
 
@@ -46,35 +39,17 @@ final class StretchedHits implements AudioSource
      * @param StretchMap $map     where its frames come to lie
      * @param list<int>  $attacks frames of the source at which hits begin, ascending
      */
-    public function __construct(private readonly AudioSource $source, private readonly StretchMap $map, array $attacks)
+    public function __construct(AudioSource $source, StretchMap $map, array $attacks)
     {
-        $this->frames = $map->length();
-        $this->kept = new KeptFrames();
+        parent::__construct($source, $map);
         $this->parts = $this->hits($attacks);
     }
 
-    public function sampleRate(): int
+    protected function makeAll(int $start, int $end): void
     {
-        return $this->source->sampleRate();
-    }
-
-    public function frames(): int
-    {
-        return $this->frames;
-    }
-
-    public function read(int $start, int $count): StereoBlock
-    {
-        return Reading::padded($start, $count, $this->frames, $this->kept(...));
-    }
-
-    private function kept(int $start, int $count): StereoBlock
-    {
-        for ($i = $this->partAt($start); isset($this->parts[$i]) && $this->parts[$i][2] < $start + $count; ++$i) {
-            $this->make($i, min($start + $count, $this->parts[$i][3]));
+        for ($i = $this->partAt($start); isset($this->parts[$i]) && $this->parts[$i][2] < $end; ++$i) {
+            $this->make($i, min($end, $this->parts[$i][3]));
         }
-
-        return $this->kept->read($start, $count);
     }
 
     /** The last part that begins at a frame of the result or before it. */

@@ -3,7 +3,6 @@
 namespace Pestle\Core\Sample;
 
 use Pestle\Core\Audio\AudioSource;
-use Pestle\Core\Audio\Reading;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Continuation;
 
@@ -14,54 +13,30 @@ use Pestle\Core\Signal\Continuation;
  * they start anew at the beginning of every part, and what they were turned by until then is made up for over the part: by
  * less than a twentieth of a hertz. What is heard at a place follows from its part and the one before.
  */
-final class StretchedTones implements AudioSource
+final class StretchedTones extends StretchedInParts
 {
     private const WINDOW_SECONDS = 0.093;
     private const PART_SECONDS = 12.0;
     /** Hops in a window of the vocoder. */
     private const HOPS = 4;
 
-    private readonly int $frames;
     private readonly PhaseVocoder $form;
     /** Hops of a part. */
     private readonly int $hops;
-    private readonly KeptFrames $kept;
-    /** @var array<int, \Generator<StereoBlock>> work that is in a part */
-    private array $work = [];
-    /** @var array<int, int> first frame that a part does not have yet */
-    private array $made = [];
 
-    public function __construct(private readonly AudioSource $source, private readonly StretchMap $map)
+    public function __construct(AudioSource $source, StretchMap $map)
     {
-        $this->frames = $map->length();
+        parent::__construct($source, $map);
         $this->form = new PhaseVocoder(1 << (int) round(log(self::WINDOW_SECONDS * $source->sampleRate(), 2)));
         $this->hops = (int) ceil(self::PART_SECONDS * $source->sampleRate() / $this->form->hop);
-        $this->kept = new KeptFrames();
     }
 
-    public function sampleRate(): int
-    {
-        return $this->source->sampleRate();
-    }
-
-    public function frames(): int
-    {
-        return $this->frames;
-    }
-
-    public function read(int $start, int $count): StereoBlock
-    {
-        return Reading::padded($start, $count, $this->frames, $this->kept(...));
-    }
-
-    private function kept(int $start, int $count): StereoBlock
+    protected function makeAll(int $start, int $end): void
     {
         $part = $this->hops * $this->form->hop;
-        for ($i = intdiv($start, $part); $i * $part < $start + $count; ++$i) {
-            $this->make($i, min($start + $count, ($i + 1) * $part, $this->frames));
+        for ($i = intdiv($start, $part); $i * $part < $end; ++$i) {
+            $this->make($i, min($end, ($i + 1) * $part, $this->frames));
         }
-
-        return $this->kept->read($start, $count);
     }
 
     /** Works on a part until it is there up to a frame. */

@@ -89,7 +89,8 @@ export class LanesSelection {
 
     remove() {
         const { hits } = this;
-        this.view.hits = this.view.hits.filter((hit) => !hits.includes(hit));
+        const gone = new Set(hits);
+        this.view.hits = this.view.hits.filter((hit) => !gone.has(hit));
         this.choose([]);
         this.send('remove', [], hits);
     }

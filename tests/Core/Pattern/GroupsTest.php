@@ -111,6 +111,8 @@ final class GroupsTest extends TestCase
             self::assertSame($heard($from), $heard($written));
             self::assertContains(510, array_column($written->pattern('p1')->hits, 'tick'));
         }
+        $without = RandomBeats::changed($beat, [['type' => 'edit-hits', 'pattern' => 'p1', 'gesture' => 'remove', 'take' => [[480, 'a0'], [480, 'a1'], [1440, 'a0']]]]);
+        self::assertSame([['notes-1'], []], [$beat->pattern('p1')->groups(), $without->pattern('p1')->groups()]);
         $together = RandomBeats::changed($beat, [['type' => 'feel-apart', 'pattern' => 'p1', 'hits' => [[480, 'a0'], [480, 'a1'], [1440, 'a0']], 'group' => '']]);
         self::assertSame([[], [0, 480, 960, 1440]], [$together->pattern('p1')->groups(), $heard($together)['a0']]);
     }
