@@ -113,17 +113,17 @@ final readonly class Beat
 
     public function withPart(Part $part): self
     {
-        return $this->with(['parts' => [...$this->parts, $part->id => $part]]);
+        return $this->with(['parts' => array_replace($this->parts, [$part->id => $part])]);
     }
 
     public function withSection(Section $section): self
     {
-        return $this->with(['sections' => [...$this->sections, $section->id => $section]]);
+        return $this->with(['sections' => array_replace($this->sections, [$section->id => $section])]);
     }
 
     public function withPattern(Pattern $pattern): self
     {
-        return $this->with(['patterns' => [...$this->patterns, $pattern->id => $pattern]]);
+        return $this->with(['patterns' => array_replace($this->patterns, [$pattern->id => $pattern])]);
     }
 
     public function withKit(Kit $kit): self

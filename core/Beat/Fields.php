@@ -41,14 +41,28 @@ final readonly class Fields
     {
         $value = $this->values[$field] ?? null;
         $value = \is_string($value) ? trim($value) : '';
-        if ('' === $value || !mb_check_encoding($value, 'UTF-8') || mb_strlen($value) > $most || preg_match('/[\x00-\x1f\x7f]/', $value)) {
+        if (!self::isText($value, $most)) {
             throw InvalidChange::field($field, \sprintf('must be text of 1 to %d characters.', $most));
         }
 
         return $value;
     }
 
-    /** An identifier: letters, digits and hyphens. */
+    /** Whether text() takes it: one line without control characters, not empty, of at most so many characters. */
+    public static function isText(string $text, int $most = 80): bool
+    {
+        return '' !== trim($text) && mb_check_encoding($text, 'UTF-8') && mb_strlen($text) <= $most && !preg_match('/[\x00-\x1f\x7f]/', $text);
+    }
+
+    /** What comes near to a text from elsewhere and is one that text() takes; what else stands for it where nothing is left. */
+    public static function fitted(string $text, string $else, int $most = 80): string
+    {
+        $text = trim(mb_substr(trim((string) preg_replace('/[\x00-\x1f\x7f]+/', ' ', mb_scrub($text, 'UTF-8'))), 0, $most));
+
+        return '' === $text ? $else : $text;
+    }
+
+    /** An identifier: a letter, then letters, digits and hyphens. PHP makes numbers of keys that are digits alone. */
     public function id(string $field): string
     {
         $value = $this->values[$field] ?? null;
@@ -61,7 +75,7 @@ final readonly class Fields
 
     public static function isId(string $text): bool
     {
-        return 1 === preg_match('/^[a-z0-9-]{1,40}$/D', $text);
+        return 1 === preg_match('/^[a-z][a-z0-9-]{0,39}$/D', $text);
     }
 
     public function meter(string $field): Meter

@@ -45,7 +45,7 @@ final readonly class Kit
 
     public function withPad(Pad $pad): self
     {
-        return self::of($this->banks, [...$this->pads, $pad->id => $pad]);
+        return self::of($this->banks, array_replace($this->pads, [$pad->id => $pad]));
     }
 
     public function withoutPad(string $id): self

@@ -27,7 +27,7 @@ trait Chain
     /** The settings of an insert are kept aside, beside those it goes on with. */
     public function keepingAside(string $id): static
     {
-        return $this->with(['aside' => [...$this->aside, $id => $this->insert($id)]]);
+        return $this->with(['aside' => array_replace($this->aside, [$id => $this->insert($id)])]);
     }
 
     /** What is kept aside becomes what it is set to, and the other way round; its place and whether it is there stay. */

@@ -83,7 +83,7 @@ final readonly class Mixer
 
     public function with(Node $node): self
     {
-        return new self([...$this->nodes, $node->id => $node], $this->master);
+        return new self(array_replace($this->nodes, [$node->id => $node]), $this->master);
     }
 
     /** A node further up (-1) or down (1) among those of its kind; where there is none to change places with it stays. */

@@ -100,7 +100,7 @@ final readonly class Node implements Settable
 
     public function withInner(string $path, Settable $inner): static
     {
-        return $inner instanceof Send ? $this->with(['sends' => [...$this->sends, substr($path, \strlen('sends/')) => $inner]]) : $this->withInsideInsert($path, $inner);
+        return $inner instanceof Send ? $this->with(['sends' => array_replace($this->sends, [substr($path, \strlen('sends/')) => $inner])]) : $this->withInsideInsert($path, $inner);
     }
 
     /** @return array<string, mixed> */

@@ -122,7 +122,7 @@ final readonly class Pattern implements Settable
 
     public function withLane(string $pad, Lane $lane): self
     {
-        return $this->with(['lanes' => [...$this->lanes, $pad => $lane]]);
+        return $this->with(['lanes' => array_replace($this->lanes, [$pad => $lane])]);
     }
 
     /** @return list<string> ids of groups of notes or hits that are felt apart */

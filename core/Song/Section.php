@@ -48,7 +48,7 @@ final readonly class Section implements Settable
     /** @param string|null $pattern null for nothing */
     public function withCell(string $part, ?string $pattern): self
     {
-        return $this->with(['patterns' => array_filter([...$this->patterns, $part => $pattern], static fn (?string $id): bool => null !== $id)]);
+        return $this->with(['patterns' => array_filter(array_replace($this->patterns, [$part => $pattern]), static fn (?string $id): bool => null !== $id)]);
     }
 
     /**

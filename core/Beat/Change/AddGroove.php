@@ -60,7 +60,7 @@ final readonly class AddGroove implements Change
         if ([] === array_filter($groove->slots)) {
             throw new InvalidChange('Nothing is played there that a groove could be taken from.');
         }
-        $beat = $beat->with(['grooves' => [...$beat->grooves, $this->id => $groove]]);
+        $beat = $beat->with(['grooves' => array_replace($beat->grooves, [$this->id => $groove])]);
         foreach ($this->onto as $id) {
             $pattern = $beat->pattern($id);
             $beat = $beat->withPattern($pattern->with(['feel' => $pattern->feel->with(['groove' => $this->id])]));

@@ -33,7 +33,7 @@ final readonly class AddSend implements Change
             throw InvalidChange::field('to', 'must be a return of this beat.');
         }
 
-        return $beat->withMixer($beat->mixer->with($line->with(['sends' => [...$line->sends, $to => $line->sends[$to] ?? new Send()]])));
+        return $beat->withMixer($beat->mixer->with($line->with(['sends' => array_replace($line->sends, [$to => $line->sends[$to] ?? new Send()])])));
     }
 
     public function label(Beat $beat): string

@@ -36,7 +36,7 @@ final readonly class ChangeSliceSets implements Change
         }
         $set = $sets[$this->name] ?? throw new InvalidChange(\sprintf('There is no set "%s" of this sample any more.', $this->name));
         if ('use' === $this->how) {
-            return $beat->with(['slices' => [...$beat->slices, $this->sample => $set]]);
+            return $beat->with(['slices' => array_replace($beat->slices, [$this->sample => $set])]);
         }
         if ('remove' === $this->how) {
             unset($sets[$this->name]);

@@ -56,7 +56,7 @@ final readonly class FeelApart implements Change
         if (0 === $found) {
             throw new InvalidChange('Nothing is chosen: choose some hits or notes, to feel them apart.');
         }
-        $lanes = '' === $this->group || isset($pattern->lanes[$this->group]) ? $pattern->lanes : [...$pattern->lanes, $this->group => new Lane(null, $pattern->feel->with([]))];
+        $lanes = '' === $this->group || isset($pattern->lanes[$this->group]) ? $pattern->lanes : array_replace($pattern->lanes, [$this->group => new Lane(null, $pattern->feel->with([]))]);
         $used = array_flip([...array_column($hits, 'group'), ...array_column($notes, 'group')]);
         // A group that nobody belongs to any more is gone.
         $lanes = array_filter($lanes, static fn (int|string $id): bool => !str_starts_with((string) $id, Pattern::GROUP) || isset($used[$id]), \ARRAY_FILTER_USE_KEY);

@@ -20,7 +20,7 @@ final readonly class KeepMix implements Change
 
     public function apply(Beat $beat): Beat
     {
-        return $beat->with(['snapshots' => [...$beat->snapshots, $this->id => new Snapshot($this->id, $this->name, $beat->mixer)]]);
+        return $beat->with(['snapshots' => array_replace($beat->snapshots, [$this->id => new Snapshot($this->id, $this->name, $beat->mixer)])]);
     }
 
     public function label(Beat $beat): string

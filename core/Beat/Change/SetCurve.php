@@ -36,7 +36,7 @@ final readonly class SetCurve implements Change
             }
         }
 
-        return $beat->with(['curves' => [...$beat->curves, $this->path => $this->curve]]);
+        return $beat->with(['curves' => array_replace($beat->curves, [$this->path => $this->curve])]);
     }
 
     public function label(Beat $beat): string

@@ -47,7 +47,7 @@ final readonly class SetSlice implements Change
             }
         }
 
-        return $beat->with(['slices' => [...$beat->slices, $this->sample => $said], 'kit' => $kit]);
+        return $beat->with(['slices' => array_replace($beat->slices, [$this->sample => $said]), 'kit' => $kit]);
     }
 
     private static function following(Pad $pad, SliceSettings $before, SliceSettings $after, int $end): Pad

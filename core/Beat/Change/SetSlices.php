@@ -23,7 +23,7 @@ final readonly class SetSlices implements Change
     {
         $before = $beat->slices[$this->sample] ?? new Slices([]);
 
-        return $beat->with(['slices' => [...$beat->slices, $this->sample => $this->slices->keeping($before)]]);
+        return $beat->with(['slices' => array_replace($beat->slices, [$this->sample => $this->slices->keeping($before)])]);
     }
 
     public function label(Beat $beat): string

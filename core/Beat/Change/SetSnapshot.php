@@ -24,7 +24,7 @@ final readonly class SetSnapshot implements Change
         $kept = $beat->snapshot($this->id);
         $named = null === $this->name ? [] : [$this->id => new Snapshot($this->id, $this->name, $kept->mixer)];
 
-        return $beat->with(['snapshots' => null === $this->name ? array_diff_key($beat->snapshots, [$this->id => true]) : [...$beat->snapshots, ...$named]]);
+        return $beat->with(['snapshots' => null === $this->name ? array_diff_key($beat->snapshots, [$this->id => true]) : array_replace($beat->snapshots, $named)]);
     }
 
     public function label(Beat $beat): string

@@ -71,8 +71,8 @@ final class KitCodec
     private static function kept(Fields $f): array
     {
         $kept = [];
-        foreach ($f->has('kept') ? \array_slice($f->nested('kept')->keys(), 0, 40) : [] as $name) {
-            $kept[$name] = $f->nested('kept')->text($name, 200);
+        foreach ($f->has('kept') ? \array_slice($f->nested('kept')->keys(), 0, Layer::MOST_KEPT) : [] as $name) {
+            $kept[$name] = $f->nested('kept')->text($name, Layer::LONGEST_KEPT);
         }
 
         return $kept;

@@ -40,6 +40,37 @@ final class BeatTest extends TestCase
         }
     }
 
+    /**
+     * PHP takes keys that are digits for numbers, and lists that are spread are numbered anew.
+     *
+     * @param array<string, string> $more
+     */
+    #[TestWith(['add-pattern', ['name' => 'Nine']])]
+    #[TestWith(['add-section', ['name' => 'Nine']])]
+    #[TestWith(['add-node', ['name' => 'Nine', 'kind' => 'group']])]
+    #[TestWith(['keep-mix', ['name' => 'Nine']])]
+    public function testIdsBeginWithALetter(string $type, array $more): void
+    {
+        foreach (['9', '9a', '-', ''] as $id) {
+            try {
+                Changes::read(['type' => $type, 'id' => $id, ...$more]);
+                self::fail("\"$id\" is no id.");
+            } catch (InvalidChange $e) {
+                self::assertStringStartsWith('id must', $e->getMessage());
+            }
+        }
+        $beat = Changes::apply(Changes::read(['type' => $type, 'id' => 'n9', ...$more]), Beat::empty('Nine'));
+        self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+    }
+
+    public function testSlicesMayBeKeptUnderANumber(): void
+    {
+        $slices = [['type' => 'set-slices', 'sample' => self::HASH, 'markers' => [0, 500]], ['type' => 'slice-set', 'sample' => self::HASH, 'name' => '7', 'how' => 'keep'], ['type' => 'slice-set', 'sample' => self::HASH, 'name' => '3', 'how' => 'keep'], ['type' => 'slice-set', 'sample' => self::HASH, 'name' => '7', 'how' => 'use']];
+        $beat = RandomBeats::changed(Beat::empty('Sets'), $slices);
+        self::assertSame([7, 3], array_keys($beat->sliceSets[self::HASH]));
+        self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+    }
+
     /** The file was written by the first version of the format and stays as it is. */
     public function testFormat1StaysReadable(): void
     {
