@@ -58,13 +58,11 @@ final readonly class MidiFile
             if ($at + 8 + $size > \strlen($bytes)) {
                 throw new UnreadableMidi(\sprintf('%s is cut short: a track goes on beyond its end. Export it again.', $name));
             }
-            $track = TrackReader::read(substr($bytes, $at + 8, $size), $scale, $name);
+            $track = TrackReader::read(substr($bytes, $at + 8, $size), $scale, $name, self::MOST_NOTES - $notes);
             array_push($tempi, ...$track->tempi);
             array_push($meters, ...$track->meters);
             $last = max($last, $track->end);
-            if (($notes += \count($track->notes)) > self::MOST_NOTES) {
-                throw new UnreadableMidi(\sprintf('%s holds more than %s notes.', $name, number_format(self::MOST_NOTES)));
-            }
+            $notes += \count($track->notes);
             $byChannel = [];
             foreach ($track->notes as $note) {
                 $byChannel[$note->channel][] = $note;
@@ -82,6 +80,11 @@ final readonly class MidiFile
         }
 
         return new self($name, $tracks, $tempi, $meters, $last);
+    }
+
+    public static function tooManyNotes(string $name): UnreadableMidi
+    {
+        return new UnreadableMidi(\sprintf('%s holds more than %s notes. Export its parts one by one.', $name, number_format(self::MOST_NOTES)));
     }
 
     /**

@@ -19,21 +19,23 @@ final class TrackReader
     /** Tick of its end. */
     public int $end = 0;
     private int $at = 0;
-    /** @var array<array-key, list<array{int, int}>> tick and velocity of notes that sound, by channel and pitch; the first is let go first */
+    /** @var array<int, \SplQueue<array{int, int}>> tick and velocity of notes that sound, by channel and pitch; the first is let go first */
     private array $sounding = [];
+    private int $begun = 0;
 
-    private function __construct(private readonly string $bytes, private readonly float $scale, private readonly string $file)
+    private function __construct(private readonly string $bytes, private readonly float $scale, private readonly string $file, private readonly int $most)
     {
     }
 
     /**
      * @param float $scale ticks of 960 to the quarter for each of the file's
+     * @param int   $most  notes that it may hold
      *
      * @throws UnreadableMidi
      */
-    public static function read(string $bytes, float $scale, string $file): self
+    public static function read(string $bytes, float $scale, string $file, int $most): self
     {
-        $reader = new self($bytes, $scale, $file);
+        $reader = new self($bytes, $scale, $file, $most);
         $reader->events();
 
         return $reader;
@@ -71,7 +73,7 @@ final class TrackReader
         }
         foreach ($this->sounding as $key => $begun) {
             foreach ($begun as $one) {
-                $this->end((string) $key, $one, $this->end);
+                $this->end($key, $one, $this->end);
             }
         }
     }
@@ -81,19 +83,27 @@ final class TrackReader
         $kind = $status >> 4;
         $data = $this->byte() & 0x7F;
         $value = 0xC === $kind || 0xD === $kind ? 0 : $this->byte() & 0x7F;
-        $key = ($status & 0x0F).' '.$data;
+        $key = ($status & 0x0F) << 7 | $data;
         if (0x9 === $kind && $value > 0) {
-            $this->sounding[$key][] = [$tick, $value];
-        } elseif ((0x8 === $kind || 0x9 === $kind) && [] !== ($this->sounding[$key] ?? [])) {
-            $this->end($key, array_shift($this->sounding[$key]), $tick);
+            if (++$this->begun > $this->most) {
+                throw MidiFile::tooManyNotes($this->file);
+            }
+            ($this->sounding[$key] ??= self::queue())->enqueue([$tick, $value]);
+        } elseif ((0x8 === $kind || 0x9 === $kind) && isset($this->sounding[$key]) && !$this->sounding[$key]->isEmpty()) {
+            $this->end($key, $this->sounding[$key]->dequeue(), $tick);
         }
     }
 
-    /** @param array{int, int} $begun */
-    private function end(string $key, array $begun, int $tick): void
+    /** @return \SplQueue<array{int, int}> */
+    private static function queue(): \SplQueue
     {
-        [$channel, $pitch] = explode(' ', $key);
-        $this->notes[] = new MidiNote($begun[0], (int) $channel, (int) $pitch, $begun[1], max(self::LEAST, $tick - $begun[0]));
+        return new \SplQueue();
+    }
+
+    /** @param array{int, int} $begun */
+    private function end(int $key, array $begun, int $tick): void
+    {
+        $this->notes[] = new MidiNote($begun[0], $key >> 7, $key & 0x7F, $begun[1], max(self::LEAST, $tick - $begun[0]));
     }
 
     private function meta(int $tick): void

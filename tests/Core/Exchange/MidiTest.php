@@ -156,6 +156,25 @@ final class MidiTest extends TestCase
         return 'MThd'.pack('Nnnn', 6, $type, 1, $division).'MTrk'.pack('N', \strlen($track)).$track;
     }
 
+    /** As many notes on as there are, then all off: looked through once, and given up as soon as there are too many. */
+    public function testNotesThatAllSoundAtOnceAreReadInOneGo(): void
+    {
+        $track = static fn (int $notes): string => str_repeat("\x00\x90\x3c\x40", $notes).str_repeat("\x01\x80\x3c\x40", $notes);
+        $file = static fn (string $track): string => 'MThd'.pack('Nnnn', 6, 1, 1, 960).'MTrk'.pack('N', \strlen($track)).$track;
+        $notes = MidiFile::read($file($track(90_000)), 'many.mid')->tracks[0]['notes'];
+        // Who began first is let go first.
+        self::assertSame([90_000, 1, 90_000], [\count($notes), $notes[0]->length, $notes[89_999]->length]);
+        memory_reset_peak_usage();
+        $before = memory_get_usage();
+        try {
+            MidiFile::read($bytes = $file($track(900_000)), 'many.mid');
+            self::fail('So many are too many.');
+        } catch (UnreadableMidi $e) {
+            self::assertStringContainsString('more than 200,000 notes', $e->getMessage());
+        }
+        self::assertLessThan(70_000_000, memory_get_peak_usage() - $before);
+    }
+
     private static function beat(): Beat
     {
         $pad = static fn (string $id, string $role): array => ['type' => 'fill-pad', 'pad' => $id, 'sample' => str_repeat('a', 64), 'name' => ucfirst($role), 'role' => $role, 'start' => 0, 'end' => 900];
