@@ -29,6 +29,7 @@ import './elements/eq.js';
 import './elements/trace.js';
 import './elements/handles.js';
 import './kit.js';
+import './find.js';
 import './feel.js';
 import './ready.js';
 import './phrase.js';

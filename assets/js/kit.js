@@ -176,20 +176,6 @@ async function bringIn(files) {
     }
 }
 
-document.addEventListener('input', (event) => {
-    if (event.target.matches('[data-shelf-find]')) {
-        find();
-    }
-});
-
-function find() {
-    const words = (document.querySelector('[data-shelf-find]')?.value ?? '').toLowerCase().split(/\s+/);
-    for (const kit of document.querySelectorAll('.shelved')) {
-        kit.hidden = !words.every((word) => kit.dataset.words.includes(word));
-    }
-}
-onPage(find);
-
 let heard = null;
 
 document.addEventListener('click', async (event) => {

@@ -14,6 +14,10 @@ final readonly class Layer implements Settable
 {
     use Settings;
 
+    /** Opcodes that are kept for others: how many, and how long each. */
+    public const MOST_KEPT = 40;
+    public const LONGEST_KEPT = 200;
+
     /**
      * @param int                   $low       softest strike it answers, 1 to 127
      * @param int                   $high      hardest one

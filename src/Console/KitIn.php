@@ -24,6 +24,7 @@ final class KitIn extends Command
     {
         $this->addArgument('file', InputArgument::REQUIRED, 'FILE.sfz, with its samples where it says they are, or FILE.zip');
         $this->addOption('as', null, InputOption::VALUE_REQUIRED, 'kit or keys; without it the likelier of the two');
+        $this->addOption('with', null, InputOption::VALUE_REQUIRED | InputOption::VALUE_IS_ARRAY, 'FOLDER whose files it may name, beside those of its own folder; may be said several times');
         $this->setHelp('Prints what each holds and, indented, what it could not carry. Exits with 1 when nothing came in.');
     }
 
@@ -38,7 +39,7 @@ final class KitIn extends Command
             return Command::INVALID;
         }
         try {
-            $came = $this->files->in($file, basename($file), $as);
+            $came = $this->files->in($file, basename($file), $as, null, self::folders($input));
         } catch (Unreadable $e) {
             $errors->writeln($e->getMessage());
 
@@ -60,5 +61,13 @@ final class KitIn extends Command
         }
 
         return Command::SUCCESS;
+    }
+
+    /** @return list<string> */
+    private static function folders(InputInterface $input): array
+    {
+        $with = $input->getOption('with');
+
+        return \is_array($with) ? array_values(array_filter($with, is_string(...))) : [];
     }
 }

@@ -52,7 +52,7 @@ final class ChangeController extends AbstractController
         $kit ??= new ShelvedKit($fields->text('name'));
         $kit->name = $fields->text('name');
         $kit->note = $fields->has('note') ? $fields->text('note', 400) : '';
-        $kit->tags = \array_slice(array_values(array_filter(array_map(trim(...), explode(',', $fields->has('tags') ? $fields->text('tags', 200) : '')))), 0, KitShelf::MOST_TAGS);
+        $kit->tags = KitShelf::tags($fields->has('tags') ? $fields->text('tags', 400) : '');
         $version = $this->shelf->save($kit, KitSheet::of($beat, $part->id));
         $this->beats->change($record, $record->head, bin2hex(random_bytes(12)), Changes::read(['type' => 'set-part', 'part' => $part->id, 'shelf' => KitShelf::mark($version)]));
 

@@ -46,7 +46,13 @@ final readonly class Uploads
 
     public function path(Upload $upload): string
     {
-        return $this->folder->incoming().'/'.$upload->id;
+        return $this->place($upload->id);
+    }
+
+    /** Where the bytes of an upload lie until they have become what they were sent for. */
+    public function place(string $id): string
+    {
+        return $this->folder->incoming().'/'.$id;
     }
 
     /**

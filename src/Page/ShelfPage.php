@@ -12,31 +12,37 @@ use Pestle\Core\Song\Part;
 /** The shelf beside a beat: where the kit of a part came from, whether it was changed since, and what else there is. */
 final readonly class ShelfPage
 {
-    /** @var list<array{kit: ShelvedKit, version: KitVersion, sheet: KitSheet}> */
+    private const AT_ONCE = 20;
+
+    /** @var list<array{kit: ShelvedKit, version: KitVersion, sheet: KitSheet|null}> those that are shown; without a sheet what cannot be read */
     public array $kits;
+    /** How many are found. */
+    public int $count;
+    public string $words;
+    /** How many are shown. */
+    private int $most;
+    /** The number a further version of its origin would have. */
+    public int $next;
     public ?ShelvedKit $origin;
     public int $version;
     public bool $changed;
 
     public function __construct(KitShelf $shelf, BeatPage $page, public Part $part)
     {
-        $this->kits = $shelf->all();
+        $this->words = trim(mb_substr($page->chosen('kits'), 0, 80));
+        $this->most = max(self::AT_ONCE, min(2000, (int) $page->chosen('kitsMost')));
+        [$this->kits, $this->count] = 'shelf' === $page->chosen('side') ? $shelf->found($this->words, $this->most) : [[], 0];
         [$kit, $version, $print] = [...explode('/', $part->shelf ?? ''), '', '', ''];
         $this->origin = '' === $kit ? null : $shelf->find((int) $kit);
         $this->version = (int) $version;
+        $this->next = 1 + (null === $this->origin ? 0 : $shelf->version($this->origin->id, null)->number ?? 0);
         $this->changed = null !== $this->origin && KitSheet::of($page->beat, $part->id)->print() !== $print;
     }
 
-    /** The number a further version of its origin would have. */
-    public function next(): int
+    /** How many are shown by one press more; null when all of them are. */
+    public function more(): ?int
     {
-        foreach ($this->kits as ['kit' => $kit, 'version' => $version]) {
-            if ($kit->id === $this->origin?->id) {
-                return $version->number + 1;
-            }
-        }
-
-        return 1;
+        return $this->count > $this->most ? $this->most + 3 * self::AT_ONCE : null;
     }
 
     /** @return list<array{x: int, y: int, role: Role, colour: string|null}> its first sixteen pads as they lie under the hands */

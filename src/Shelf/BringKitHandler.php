@@ -34,10 +34,14 @@ final readonly class BringKitHandler
         try {
             $names = $this->gathered($message->files, $folder);
             $said = [];
+            // What came in may be brought in again when this process ends before it is done: it goes last.
             foreach (array_filter($names, static fn (string $name): bool => 1 === preg_match('/\.(?:zip|sfz)$/i', $name)) as $name) {
                 foreach ($this->kits->in($folder.'/'.$name, $name, '', fn (int $done, int $of) => $this->tell($upload, \sprintf('%d of %d sounds', $done, $of))) as $kit) {
                     $said[] = self::said(...$kit);
                 }
+            }
+            if ([] === $said) {
+                throw new Unreadable(\sprintf('%s holds no kit that could be brought in. Choose a zip with an SFZ file, or an SFZ file together with its samples.', $upload->name));
             }
             $upload->state = Upload::DONE;
             $upload->message = mb_substr(implode(' ', $said), 0, 400);
@@ -49,24 +53,34 @@ final readonly class BringKitHandler
         } finally {
             (new Filesystem())->remove($folder);
         }
+        foreach ($message->files as $id) {
+            $file = $this->uploads->find($id);
+            if (null !== $file) {
+                $file->state = Upload::DONE;
+            }
+        }
         $this->entities->flush();
+        foreach ($message->files as $id) {
+            @unlink($this->uploads->place($id));
+        }
     }
 
     /**
      * @param list<string> $ids
      *
-     * @return list<string> names of the files, which lie together from now on
+     * @return list<string> names of the files, which lie together in the folder as well from now on
      */
     private function gathered(array $ids, string $folder): array
     {
+        (new Filesystem())->remove($folder);
         (new Filesystem())->mkdir($folder, 0o700);
         $names = [];
         foreach ($ids as $id) {
             $file = $this->uploads->find($id);
             if (null !== $file && is_file($this->uploads->path($file))) {
-                $names[] = $name = ltrim(str_replace(['/', '\\', "\0"], '_', $file->name), '.') ?: 'file';
-                rename($this->uploads->path($file), $folder.'/'.$name);
-                $file->state = Upload::DONE;
+                $name = str_replace(['/', '\\', "\0"], '_', $file->name);
+                $names[] = $name = str_starts_with($name, '.') ? 'kit'.$name : $name;
+                @link($this->uploads->path($file), $folder.'/'.$name) || copy($this->uploads->path($file), $folder.'/'.$name);
             }
         }
 

@@ -5,6 +5,7 @@ namespace Pestle\App\Shelf;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\ShelvedKit;
 use Pestle\App\Gather\SampleStore;
+use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WavLoop;
 use Pestle\Core\Beat\KitSheet;
@@ -14,50 +15,47 @@ use Pestle\Core\Exchange\Sfz\Text;
 use Pestle\Core\Exchange\Sfz\Unreadable;
 use Pestle\Core\Kit\Layer;
 use Symfony\Component\Filesystem\Filesystem;
-use Symfony\Component\Finder\Finder;
 
 /** Brings kits in from SFZ files, alone with their samples beside them or in a zip, and carries them out as a zip. */
 final readonly class KitFiles
 {
-    private const MOST_FILES = 5000;
-    private const MOST_BYTES = 4_000_000_000;
-
-    public function __construct(private SampleStore $samples, private KitShelf $shelf)
+    public function __construct(private SampleStore $samples, private KitShelf $shelf, private DataFolder $folder)
     {
     }
 
     /**
      * @param string                          $as       "kit", "keys", or "" for the likelier
      * @param (\Closure(int, int): void)|null $progress takes how many sounds are in, and of how many
+     * @param list<string>                    $with     folders whose files it may name, beside its own
      *
      * @return list<array{ShelvedKit, KitSheet, list<string>}> what came in: one for each SFZ file, and what it could not carry
      *
      * @throws Unreadable
      */
-    public function in(string $path, string $name, string $as = '', ?\Closure $progress = null): array
+    public function in(string $path, string $name, string $as = '', ?\Closure $progress = null, array $with = []): array
     {
         if (!is_file($path)) {
             throw new Unreadable(\sprintf('%s is not there.', $name));
         }
-        if ('zip' !== strtolower(pathinfo($name, \PATHINFO_EXTENSION))) {
-            $whole = (string) realpath($path);
-
-            return [$this->fromFolder('/', ltrim($whole, '/'), $as, $progress)];
+        foreach ($with as $folder) {
+            if (!is_dir($folder)) {
+                throw new Unreadable(\sprintf('%s is no folder.', $folder));
+            }
         }
-        $folder = sys_get_temp_dir().'/pestle-kit-'.bin2hex(random_bytes(8));
+        if ('zip' !== strtolower(pathinfo($name, \PATHINFO_EXTENSION))) {
+            $beside = \dirname((string) realpath($path));
+
+            return [$this->kit(new Reach($beside, $beside, ...$with), basename((string) realpath($path)), $as, $progress)];
+        }
+        $folder = $this->folder->incoming().'/zip-'.bin2hex(random_bytes(8));
         mkdir($folder, 0o700);
         try {
-            self::unpack($path, $name, $folder);
-            $found = [];
-            foreach ((new Finder())->files()->in($folder)->name('/\.sfz$/i')->sortByName() as $file) {
-                // Files that others include have no samples of their own to play.
-                $found[] = $file->getRelativePathname();
-            }
             $kits = $refused = [];
-            foreach ($found as $sfz) {
+            foreach (KitZip::unpack($path, $name, $folder) as $sfz) {
                 try {
-                    $kits[] = $this->fromFolder($folder, $sfz, $as, $progress);
+                    $kits[] = $this->kit(new Reach(\dirname($folder.'/'.$sfz), $folder), basename($sfz), $as, $progress);
                 } catch (Unreadable $e) {
+                    // Files that others include have no samples of their own to play.
                     $refused[] = $e->getMessage();
                 }
             }
@@ -68,62 +66,30 @@ final readonly class KitFiles
         }
     }
 
-    private static function unpack(string $path, string $name, string $folder): void
-    {
-        $zip = new \ZipArchive();
-        if (true !== $zip->open($path, \ZipArchive::RDONLY)) {
-            throw new Unreadable(\sprintf('%s is no zip archive that can be read.', $name));
-        }
-        $bytes = 0;
-        if ($zip->numFiles > self::MOST_FILES) {
-            throw new Unreadable(\sprintf('%s holds more than %s files.', $name, number_format(self::MOST_FILES)));
-        }
-        for ($i = 0; $i < $zip->numFiles; ++$i) {
-            $entry = $zip->statIndex($i);
-            $inside = false === $entry ? '' : Text::cleaned($entry['name']);
-            if (false === $entry || '' === $inside || str_starts_with($inside, '..') || str_ends_with($entry['name'], '/') || str_starts_with(basename($inside), '._')) {
-                continue;
-            }
-            if (($bytes += $entry['size']) > self::MOST_BYTES) {
-                throw new Unreadable(\sprintf('%s holds more than %d GB.', $name, intdiv(self::MOST_BYTES, 1_000_000_000)));
-            }
-            $from = $zip->getStreamIndex($i);
-            if (false === $from) {
-                throw new Unreadable(\sprintf('%s is damaged: %s cannot be read.', $name, $inside));
-            }
-            @mkdir(\dirname($folder.'/'.$inside), 0o700, true);
-            // A size that lies is not believed.
-            if (false === @file_put_contents($folder.'/'.$inside, stream_get_contents($from, $entry['size'] + 1))) {
-                throw new Unreadable(\sprintf('%s cannot be unpacked: %s has a name that cannot be used.', $name, $inside));
-            }
-        }
-    }
-
     /**
      * @param (\Closure(int, int): void)|null $progress
      *
      * @return array{ShelvedKit, KitSheet, list<string>}
      */
-    private function fromFolder(string $folder, string $sfz, string $as, ?\Closure $progress): array
+    private function kit(Reach $reach, string $sfz, string $as, ?\Closure $progress): array
     {
-        $beside = '.' === \dirname($sfz) ? '' : \dirname($sfz).'/';
-        $open = static function (string $path) use ($folder, $beside): ?string {
-            $found = self::found($folder, $beside.$path);
+        $open = static function (string $path) use ($reach): ?string {
+            $found = $reach->find($path);
 
-            return null === $found || filesize($found) > 8_000_000 ? null : (string) file_get_contents($found);
+            return null === $found || filesize($found) > Text::MOST_BYTES ? null : (string) file_get_contents($found);
         };
-        $loop = static fn (string $path): ?array => null === ($found = self::found($folder, $beside.$path)) ? null : WavLoop::in($found);
-        [$sheet, $told] = Reading::of(basename($sfz), $open, $as, $loop);
+        $loop = static fn (string $path): ?array => null === ($found = $reach->find($path)) ? null : WavLoop::in($found);
+        [$sheet, $told] = Reading::of($sfz, $open, $as, $loop);
         $missing = [];
-        $samples = $this->brought($folder, $beside, $sheet, $missing, $progress);
+        $samples = $this->brought($reach, $sheet, $missing, $progress);
         if ([] === $samples) {
-            throw new Unreadable(\sprintf('%s: none of its samples is there; the first is %s. Put them beside it, in the folders it names.', basename($sfz), array_key_first($missing)));
+            throw new Unreadable(\sprintf('%s: none of its samples is there; the first is %s. Put them beside it, in the folders it names.', $sfz, array_key_first($missing)));
         }
         foreach ($missing as $path => $why) {
             $told[] = $path.': '.$why;
         }
         $sheet = self::with($sheet, $samples);
-        $kit = new ShelvedKit(mb_substr($sheet->name, 0, 80));
+        $kit = new ShelvedKit($sheet->name);
         $this->shelf->save($kit, $sheet);
 
         return [$kit, $sheet, $told];
@@ -135,7 +101,7 @@ final readonly class KitFiles
      *
      * @return array<string, Sample> by path
      */
-    private function brought(string $folder, string $beside, KitSheet $sheet, array &$missing, ?\Closure $progress): array
+    private function brought(Reach $reach, KitSheet $sheet, array &$missing, ?\Closure $progress): array
     {
         $samples = [];
         $paths = $sheet->samples();
@@ -143,10 +109,10 @@ final readonly class KitFiles
             if (null !== $progress) {
                 $progress((int) $i, \count($paths));
             }
-            $found = self::found($folder, $beside.$path);
+            $found = $reach->find($path);
             try {
                 if (null === $found) {
-                    $missing[$path] = 'the sample is not there';
+                    $missing[$path] = 'the sample is not there, or lies in a folder that did not come with it';
                 } else {
                     $samples[$path] = $this->samples->add($found, basename($path));
                 }
@@ -156,26 +122,6 @@ final readonly class KitFiles
         }
 
         return $samples;
-    }
-
-    /** A file below a folder, whatever the case of its letters; never one above it. */
-    private static function found(string $folder, string $path): ?string
-    {
-        $at = rtrim($folder, '/');
-        foreach (explode('/', Text::cleaned($path)) as $part) {
-            if ('..' === $part) {
-                return null;
-            }
-            if (!file_exists($at.'/'.$part)) {
-                $part = array_values(array_filter(is_dir($at.'/') ? (@scandir($at.'/') ?: []) : [], static fn (string $name): bool => mb_strtolower($name) === mb_strtolower($part)))[0] ?? null;
-            }
-            if (null === $part) {
-                return null;
-            }
-            $at .= '/'.$part;
-        }
-
-        return is_file($at) ? $at : null;
     }
 
     /** @param array<string, Sample> $samples by path */

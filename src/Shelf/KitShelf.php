@@ -15,23 +15,69 @@ use Pestle\Core\Beat\KitSheet;
 final readonly class KitShelf
 {
     public const MOST_TAGS = 12;
+    private const LONGEST_TAG = 30;
 
     public function __construct(private EntityManagerInterface $entities, private Connection $database)
     {
     }
 
-    /** @return list<array{kit: ShelvedKit, version: KitVersion, sheet: KitSheet}> the newest version of each, by name */
-    public function all(): array
+    /**
+     * @param string $words of which each stands in its name, its tags or its note; none for all kits
+     *
+     * @return array{list<array{kit: ShelvedKit, version: KitVersion, sheet: KitSheet|null}>, int} the newest version of the first of them,
+     *                                                                                             by name, without what it holds where that
+     *                                                                                             cannot be read; and how many there are
+     */
+    public function found(string $words, int $most): array
     {
-        $all = [];
-        foreach ($this->entities->getRepository(ShelvedKit::class)->findBy(['deletedAt' => null], ['name' => 'ASC']) as $kit) {
-            $version = $this->version($kit->id, null);
-            if (null !== $version) {
-                $all[] = ['kit' => $kit, 'version' => $version, 'sheet' => self::sheet($version)];
+        $wanted = array_filter(explode(' ', mb_strtolower($words)), static fn (string $word): bool => '' !== $word);
+        $ids = [];
+        foreach ($this->database->fetchAllAssociative('SELECT id, name, tags, note FROM kit WHERE deleted_at IS NULL ORDER BY name, id') as $row) {
+            $tags = json_decode((string) (\is_string($row['tags']) ? $row['tags'] : ''), true);
+            $own = mb_strtolower(implode(' ', array_filter([$row['name'], $row['note'], ...\is_array($tags) ? $tags : []], is_string(...))));
+            if ([] === array_filter($wanted, static fn (string $word): bool => !str_contains($own, $word))) {
+                $ids[] = $row['id'];
+            }
+        }
+        $shown = [];
+        foreach (\array_slice($ids, 0, $most) as $id) {
+            $kit = $this->entities->find(ShelvedKit::class, $id);
+            $version = null === $kit ? null : $this->version($kit->id, null);
+            if (null !== $version && null !== $kit) {
+                $shown[] = ['kit' => $kit, 'version' => $version, 'sheet' => self::readable($version)];
             }
         }
 
-        return $all;
+        return [$shown, \count($ids)];
+    }
+
+    private static function readable(KitVersion $version): ?KitSheet
+    {
+        try {
+            return self::sheet($version);
+        } catch (InvalidChange|\InvalidArgumentException) {
+            return null;
+        }
+    }
+
+    /**
+     * @return list<string> tags as they were typed, with commas between them
+     *
+     * @throws InvalidChange where there are too many, or one is too long
+     */
+    public static function tags(string $typed): array
+    {
+        $tags = array_values(array_unique(array_filter(array_map(trim(...), explode(',', $typed)), static fn (string $tag): bool => '' !== $tag)));
+        if (\count($tags) > self::MOST_TAGS) {
+            throw InvalidChange::field('tags', \sprintf('must be at most %d.', self::MOST_TAGS));
+        }
+        foreach ($tags as $tag) {
+            if (!Fields::isText($tag, self::LONGEST_TAG)) {
+                throw InvalidChange::field('tags', \sprintf('must be of at most %d characters each: "%s" is longer.', self::LONGEST_TAG, mb_substr($tag, 0, 40)));
+            }
+        }
+
+        return $tags;
     }
 
     public function find(int $id): ?ShelvedKit
@@ -62,7 +108,7 @@ final readonly class KitShelf
     /**
      * Saves what a kit holds as its next version; the same again is no new one.
      *
-     * @throws InvalidChange when there is nothing to save
+     * @throws InvalidChange when there is nothing to save, or it could not be read again
      */
     public function save(ShelvedKit $kit, KitSheet $sheet): KitVersion
     {
@@ -70,15 +116,19 @@ final readonly class KitShelf
             throw new InvalidChange('This kit is empty: put a sound on one of its pads first.');
         }
 
-        return $this->entities->wrapInTransaction(function () use ($kit, $sheet): KitVersion {
+        $sheet = $sheet->named($kit->name);
+        $body = BeatCodec::json($sheet->toArray());
+        // What is written is what can be read: the one rule for both is the reader.
+        KitSheet::read((new Fields(['sheet' => $body]))->nested('sheet'));
+
+        return $this->entities->wrapInTransaction(function () use ($kit, $sheet, $body): KitVersion {
             $this->entities->persist($kit);
             $this->entities->flush();
             $before = $this->version($kit->id, null);
-            $sheet = $sheet->named($kit->name);
             if ($before?->print === $sheet->print()) {
                 return $before;
             }
-            $version = new KitVersion($kit->id, 1 + ($before->number ?? 0), $sheet->print(), BeatCodec::json($sheet->toArray()));
+            $version = new KitVersion($kit->id, 1 + ($before->number ?? 0), $sheet->print(), $body);
             $this->entities->persist($version);
             $this->entities->flush();
             foreach ($sheet->samples() as $sample) {

@@ -24,10 +24,11 @@ final class TramAtTenTest extends DemoBeatCase
 
     public function testTheKitsOfTheStallsAreAsLoudAsEachOther(): void
     {
-        $kits = self::service(KitShelf::class)->all();
+        $kits = self::service(KitShelf::class)->found('', 20)[0];
         self::assertCount(6, $kits);
         $loudness = [];
         foreach ($kits as ['kit' => $kit, 'sheet' => $sheet]) {
+            self::assertNotNull($sheet);
             self::assertGreaterThanOrEqual(10, \count($sheet->pads));
             self::assertNotSame([], $kit->tags);
             foreach ([36, 37] as $note) {

@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Exchange\Sfz;
 
+use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Bank;
@@ -43,7 +44,7 @@ final class Reading
     public static function of(string $path, \Closure $open, string $as = '', ?\Closure $loop = null): array
     {
         [$regions, $text] = Text::regions($path, $open);
-        $reading = new self(preg_replace('/\.sfz$/i', '', basename($path)) ?: 'Kit', $loop);
+        $reading = new self(Fields::fitted((string) preg_replace('/\.sfz$/i', '', basename($path)), 'Kit'), $loop);
         foreach (array_keys($text->unknownHeaders) as $header) {
             $reading->tell('<'.$header.'> sections are left out');
         }
@@ -167,7 +168,7 @@ final class Reading
         }
         $banks = array_map(static fn (int $i): string => Bank::NAME.' '.($i + 1), range(0, intdiv(max(0, ...array_values($places)), Bank::SIZE)));
 
-        return new KitSheet(mb_substr($this->name, 0, 80), $banks, $this->choked($pads, $groups, $silencedBy));
+        return new KitSheet($this->name, $banks, $this->choked($pads, $groups, $silencedBy));
     }
 
     /**
@@ -217,9 +218,9 @@ final class Reading
             $layers[] = $this->layer($region, (int) round($cents));
         }
         $this->alike($regions, 'pad');
-        $name = $first->text('region_label') ?: $first->text('group_label') ?: $layers[0]->name;
+        $name = Fields::fitted($first->text('region_label') ?: $first->text('group_label'), $layers[0]->name);
 
-        return (new Pad($id, mb_substr($name, 0, 80), Role::tryFrom($first->text(Names::ROLE)) ?? Names::role($name, $key), 'none', $layers))->with([
+        return (new Pad($id, $name, Role::tryFrom($first->text(Names::ROLE)) ?? Names::role($name, $key), 'none', $layers))->with([
             'mode' => 'one_shot' === $first->text('loop_mode') ? PlayMode::OneShot : PlayMode::Held,
             'voices' => max(1, min(Pad::MAX_VOICES, $first->whole('note_polyphony', $first->whole('polyphony', Pad::MAX_VOICES)))),
             'strength' => Sounds::strength($first),
@@ -264,7 +265,7 @@ final class Reading
             'treatment' => Sounds::treatment($first, $this->tell(...)),
         ]);
 
-        return new KitSheet(mb_substr($this->name, 0, 80), [], [], $keys);
+        return new KitSheet($this->name, [], [], $keys);
     }
 
     /** @param non-empty-list<Region> $regions */
@@ -306,7 +307,7 @@ final class Reading
                 $this->tell($lost.' is left out');
             }
         }
-        $layer = (new Layer(mb_substr(preg_replace('/\.\w{1,5}$/', '', basename($sample)) ?: 'Sound', 0, 80), $sample, $start, max($start + 1, $end)))->with([
+        $layer = (new Layer(Fields::fitted((string) preg_replace('/\.\w{1,5}$/', '', basename($sample)), 'Sound'), $sample, $start, max($start + 1, $end)))->with([
             'levelDb' => max($leastDb, min($mostDb, $level)),
             'pan' => max(-1.0, min(1.0, $region->number('pan') / 100.0)),
             'tuneCents' => max(-Pad::MAX_TUNE_CENTS, min(Pad::MAX_TUNE_CENTS, $tune)),
@@ -344,7 +345,7 @@ final class Reading
             $this->tell($name.' is not known here, and kept as it is');
         }
 
-        return \array_slice(array_map(static fn (string $value): string => mb_substr($value, 0, 200), array_filter($rest, static fn (string $v): bool => '' !== $v && !preg_match('/[\x00-\x1f]/', $v))), 0, 40);
+        return \array_slice(array_filter(array_map(static fn (string $value): string => Fields::fitted($value, '', Layer::LONGEST_KEPT), $rest), static fn (string $v): bool => '' !== $v), 0, Layer::MOST_KEPT);
     }
 
     /** @param list<Region> $regions */

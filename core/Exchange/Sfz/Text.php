@@ -10,15 +10,19 @@ namespace Pestle\Core\Exchange\Sfz;
  */
 final class Text
 {
-    private const MOST_BYTES = 8_000_000;
+    public const MOST_BYTES = 8_000_000;
     private const MOST_FILES = 200;
     private const MOST_DEPTH = 16;
     public const MOST_REGIONS = 20_000;
+    /** Of all regions together, with what is handed down to them. */
+    private const MOST_OPCODES = 1_500_000;
+    private const LONGEST_DEFINED = 1000;
     private const LEVELS = ['control' => 0, 'global' => 0, 'master' => 1, 'group' => 2, 'region' => 3];
     /** Opcodes whose value goes on to the end of the line, spaces and all. */
     private const LONG = ['sample', 'default_path', 'region_label', 'group_label', 'master_label', 'global_label', 'image'];
 
     private int $bytes = 0;
+    private int $opcodes = 0;
     private int $files = 0;
     /** @var array<string, string> by name, with its dollar sign */
     private array $defined = [];
@@ -57,41 +61,56 @@ final class Text
             throw new Unreadable(\sprintf('%s includes files that include one another without end: the last was %s.', $this->name, $path));
         }
         $text = ($this->open)($path) ?? throw new Unreadable(0 === $depth ? \sprintf('%s is not there.', $path) : \sprintf('%s includes %s, which is not there: put it beside it.', $this->name, $path));
-        $this->bytes += \strlen($text);
-        if ($this->bytes > self::MOST_BYTES) {
-            throw new Unreadable(\sprintf('%s is too long for an SFZ file (more than %d MB of text).', $this->name, intdiv(self::MOST_BYTES, 1_000_000)));
-        }
+        $this->grow(\strlen($text));
         if (str_contains($text, "\0")) {
             throw new Unreadable(\sprintf('%s is no text: this is no SFZ file.', $path));
         }
         $text = mb_check_encoding($text, 'UTF-8') ? $text : mb_convert_encoding($text, 'UTF-8', 'ISO-8859-1');
         $text = str_replace(["\r\n", "\r", "\u{FEFF}"], ["\n", "\n", ''], $text);
         $text = (string) preg_replace('~/\*.*?(?:\*/|\z)~s', ' ', $text);
-        $out = [];
+        $out = '';
         foreach (explode("\n", $text) as $line) {
             // A comment begins with two slashes, but not within a path such as "kit//kick.wav".
             $line = trim((string) preg_replace('~(?:^|(?<=\s))//.*$~', '', $line));
             if (preg_match('/^#include\s+"([^"]*)"/', $line, $m)) {
-                $out[] = $this->lines(self::cleaned($this->replaced($m[1])), $depth + 1);
+                $out .= $this->lines(self::cleaned($this->replaced($m[1])), $depth + 1)."\n";
             } elseif (preg_match('/^#define\s+(\$\w+)\s+(\S+)/', $line, $m)) {
-                $this->defined[$m[1]] = $this->replaced($m[2]);
+                $this->define($m[1], $this->replaced($m[2]));
             } elseif ('' !== $line) {
-                $out[] = $this->replaced($line);
+                $out .= $this->replaced($line)."\n";
             }
         }
 
-        return implode("\n", $out);
+        return $out;
     }
 
-    /** With what was defined in the place of its names; of names that begin alike the longest counts. */
+    /** What is included or put in the place of a name counts as often as it stands there. */
+    private function grow(int $bytes): void
+    {
+        $this->bytes += $bytes;
+        if ($this->bytes > self::MOST_BYTES) {
+            throw new Unreadable(\sprintf('%s is too long for an SFZ file (more than %d MB of text).', $this->name, intdiv(self::MOST_BYTES, 1_000_000)));
+        }
+    }
+
+    private function define(string $name, string $value): void
+    {
+        if (\strlen($value) > self::LONGEST_DEFINED) {
+            throw new Unreadable(\sprintf('%s defines %s with more than %s characters.', $this->name, $name, number_format(self::LONGEST_DEFINED)));
+        }
+        $this->defined[$name] = $value;
+    }
+
+    /** With what was defined in the place of its names; of names that begin alike the longest counts, as strtr has it. */
     private function replaced(string $line): string
     {
         if (!str_contains($line, '$') || [] === $this->defined) {
             return $line;
         }
-        uksort($this->defined, static fn (string $a, string $b): int => \strlen($b) <=> \strlen($a));
+        $replaced = strtr($line, $this->defined);
+        $this->grow(max(0, \strlen($replaced) - \strlen($line)));
 
-        return strtr($line, $this->defined);
+        return $replaced;
     }
 
     /** A path with forward slashes, without "." and without ".." but for those it begins with. */
@@ -120,7 +139,7 @@ final class Text
             if (1 === $i % 2) {
                 $header = strtolower($part);
                 if ($open) {
-                    $regions[] = array_merge(...$levels);
+                    $regions[] = $this->region($levels);
                     $open = false;
                 }
                 $level = self::LEVELS[$header] ?? -1;
@@ -147,10 +166,25 @@ final class Text
             }
         }
         if ($open) {
-            $regions[] = array_merge(...$levels);
+            $regions[] = $this->region($levels);
         }
 
         return $regions;
+    }
+
+    /**
+     * @param list<array<string, string>> $levels
+     *
+     * @return array<string, string>
+     */
+    private function region(array $levels): array
+    {
+        $opcodes = array_merge(...$levels);
+        if (($this->opcodes += \count($opcodes)) > self::MOST_OPCODES) {
+            throw new Unreadable(\sprintf('%s hands down more than %s opcodes to its regions.', $this->name, number_format(self::MOST_OPCODES)));
+        }
+
+        return $opcodes;
     }
 
     /** @return array<string, string> */
@@ -158,14 +192,12 @@ final class Text
     {
         $opcodes = [];
         foreach (explode("\n", $text) as $line) {
-            while (preg_match('/^\s*([A-Za-z_][\w]*)=(.*)$/', $line, $m)) {
-                $name = strtolower($m[1]);
-                $value = $m[2];
-                $line = '';
-                // A value ends where the next opcode begins; a path may have spaces of its own.
-                if (preg_match('/^(.*?)\s+([A-Za-z_]\w*=.*)$/', $value, $next)) {
-                    [$value, $line] = [$next[1], $next[2]];
-                }
+            // A value ends where the next opcode begins; a path may have spaces of its own.
+            preg_match_all('/(?<!\S)([A-Za-z_]\w*)=/', $line, $found, \PREG_OFFSET_CAPTURE);
+            foreach ($found[0] as $i => [$begin, $at]) {
+                $from = $at + \strlen($begin);
+                $value = substr($line, $from, ($found[0][$i + 1][1] ?? \strlen($line)) - $from);
+                $name = strtolower($found[1][$i][0]);
                 if (!\in_array($name, self::LONG, true) && str_contains($value, ' ')) {
                     $value = strtok($value, " \t");
                 }
