@@ -48,6 +48,19 @@ function sync() {
         choice.disabled = whole;
     }
     form.elements.dither.disabled = form.elements.format.value === '32f';
+    saySize(form, document.querySelectorAll(`[data-stem-names="${stems}"] label:not([hidden]) input:checked`).length);
+}
+
+const CHANNELS = 2;
+const size = (bytes) => bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
+
+/** How much the files will take, how much there is, and what does not fit. */
+function saySize(form, stems) {
+    const said = document.getElementById('deliver-size');
+    const bytes = (1 + stems) * CHANNELS * JSON.parse(said.dataset.bytes)[form.elements.format.value] * (JSON.parse(said.dataset.frames)[form.elements.what.value] ?? 0);
+    const short = 2 * bytes > said.dataset.free;
+    said.textContent = `Up to ${size(bytes)}, ${short ? `and as much again while it is packed; only ${size(said.dataset.free)} are free` : `${size(said.dataset.free)} free`}`;
+    said.classList.toggle('text-paprika', short);
 }
 
 document.addEventListener('change', (event) => {

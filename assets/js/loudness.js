@@ -2,6 +2,7 @@
 
 import { failure, page } from './page.js';
 import { notice } from './notice.js';
+import { askSound } from './patient.js';
 
 /**
  * @param what  id of a section; '' for the song
@@ -12,7 +13,7 @@ import { notice } from './notice.js';
 export async function loudnessOf(what, hear = '', told = () => {}) {
     let answer;
     do {
-        const response = await fetch(`/beats/${page().beat}/measure?what=${what}&hear=${encodeURIComponent(hear)}`, { headers: { Accept: 'application/json' } });
+        const response = await askSound(`/beats/${page().beat}/measure?what=${what}&hear=${encodeURIComponent(hear)}`, { headers: { Accept: 'application/json' } });
         if (!response.ok) {
             notice((await failure(response)).error, { bad: true });
 

@@ -3,6 +3,7 @@
 import { change } from './changes.js';
 import { failure, onPage, page } from './page.js';
 import { notice } from './notice.js';
+import { askSound } from './patient.js';
 
 let found = null;
 
@@ -56,7 +57,7 @@ document.addEventListener('click', async (event) => {
     const now = page();
     asks.disabled = true;
     try {
-        const response = await fetch(`/beats/${now.beat}/spectrum?what=${asks.dataset.masking}`, { headers: { Accept: 'application/json' } });
+        const response = await askSound(`/beats/${now.beat}/spectrum?what=${asks.dataset.masking}`, { headers: { Accept: 'application/json' } });
         if (response.ok) {
             const { covered } = await response.json();
             found = covered ? { covered, beat: now.beat, head: now.head, what: `${asks.dataset.name}, channels behind their faders` } : null;

@@ -8,6 +8,8 @@ namespace Pestle\Core\Audio;
  */
 final readonly class PcmDecoder
 {
+    /** Floats beyond, 48 dB above full scale, are cut there. */
+    public const LOUDEST = 256.0;
     /** Bytes of eight values of 24 bits, in three words. */
     private const EIGHT_OF_24 = 24;
 
@@ -161,8 +163,13 @@ final readonly class PcmDecoder
     private static function floats(array $values): array
     {
         foreach ($values as $i => $v) {
-            // Not a number and infinity would poison every filter after them, and what is next to nothing would slow them down.
-            $values[$i] = \is_float($v) && ($v > 1e-30 || $v < -1e-30) && is_finite($v) ? $v : 0.0;
+            // Not a number would poison every filter after it, sums of what is huge are none, and what is next to nothing slows down.
+            $values[$i] = match (true) {
+                !\is_float($v) || ($v < 1e-30 && $v > -1e-30) || is_nan($v) => 0.0,
+                $v > self::LOUDEST => self::LOUDEST,
+                $v < -self::LOUDEST => -self::LOUDEST,
+                default => $v,
+            };
         }
 
         return $values;

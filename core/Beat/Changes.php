@@ -2,6 +2,8 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Mix\Mixer;
+
 /** Every change by the name it has on the wire. */
 final class Changes
 {
@@ -114,9 +116,26 @@ final class Changes
     public static function apply(Change\Change $change, Beat $beat): Beat
     {
         try {
-            return $change->apply($beat);
+            $after = $change->apply($beat);
+            // Beats that have one from before stay as they are.
+            if ($after->mixer !== $beat->mixer && self::isFree($beat->mixer)) {
+                $after->mixer->refuseCircles();
+            }
+
+            return $after;
         } catch (\InvalidArgumentException $e) {
             throw new InvalidChange($e->getMessage());
+        }
+    }
+
+    private static function isFree(Mixer $mixer): bool
+    {
+        try {
+            $mixer->refuseCircles();
+
+            return true;
+        } catch (\InvalidArgumentException) {
+            return false;
         }
     }
 

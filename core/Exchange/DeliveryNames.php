@@ -27,10 +27,11 @@ final class DeliveryNames
         return \sprintf(' - %s BPM', $beat->tempo->bpm).(null === $beat->key ? '' : ' - '.$beat->key->name());
     }
 
-    /** Without what a file system might refuse. */
-    private static function safe(string $name): string
+    /** Without what a file system might refuse, or a command take for an option. */
+    public static function safe(string $name): string
     {
         $name = trim((string) preg_replace('~[\x00-\x20<>:"/\\\\|?*]+~u', ' ', $name), ' .');
+        $name = ltrim($name, '- .');
 
         return mb_strcut('' === $name ? 'Beat' : $name, 0, 180);
     }

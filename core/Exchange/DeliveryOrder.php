@@ -94,6 +94,22 @@ final readonly class DeliveryOrder
         return Plan::song($beat, $song, $sounds);
     }
 
+    /** Frames without what rings on behind them. */
+    public function frames(Beat $beat): int
+    {
+        return null === $this->what
+            ? array_sum(array_map(static fn (array $entry): int => $entry[1] * Plan::frames($beat, Passage::of($beat, $entry[0], false)), Passage::song($beat)))
+            : Plan::frames($beat, Passage::of($beat, $this->what, $this->loop));
+    }
+
+    /** Bytes of all files, at the most: stems that stay silent are left out. */
+    public function mostBytes(Beat $beat): int
+    {
+        $stems = array_diff(array_unique(array_values($this->stems($beat) ?? [])), $this->leftOut);
+
+        return (1 + \count($stems)) * 2 * $this->format->bytes() * $this->frames($beat);
+    }
+
     public function title(Beat $beat): string
     {
         return null === $this->what ? $beat->name : $beat->name.' - '.($beat->sections[$this->what] ?? $beat->pattern($this->what))->name;

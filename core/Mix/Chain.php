@@ -75,6 +75,12 @@ trait Chain
         return array_values(array_unique(array_filter(array_map(static fn (InsertSettings $i): ?string => $i->acts() ? $i->key() : null, $this->inserts), is_string(...))));
     }
 
+    /** @return list<string> as keys(), of inserts that rest or are kept aside as well */
+    public function namedKeys(): array
+    {
+        return array_values(array_unique(array_filter(array_map(static fn (InsertSettings $i): ?string => $i->key(), [...$this->inserts, ...array_values($this->aside)]), is_string(...))));
+    }
+
     /** @return array<string, Settable> */
     private function insideInserts(): array
     {

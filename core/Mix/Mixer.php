@@ -36,7 +36,7 @@ final readonly class Mixer
         if (isset($nodes[Master::ID])) {
             throw new \InvalidArgumentException(\sprintf('No line but the last is called %s.', Master::ID));
         }
-        $this->order = $this->sorted();
+        $this->order = $this->sorted(static fn (Node $node): array => $node->keys());
         [$this->enters, $this->leaves] = $this->lateness();
         if ($this->late() > self::MOST_LATE * self::RATE) {
             throw new \InvalidArgumentException(\sprintf('Compressors and limiters one behind another would look ahead by %d ms together; at most %d ms are possible. Let one of them look less far.', round(1000.0 * $this->late() / self::RATE), round(1000.0 * self::MOST_LATE)));
@@ -211,15 +211,29 @@ final readonly class Mixer
         return $kind->letter().$n;
     }
 
-    /** @return list<string> */
-    private function sorted(): array
+    /**
+     * Also of inserts that rest, which may be switched on later.
+     *
+     * @throws \InvalidArgumentException when some lines go round in a circle
+     */
+    public function refuseCircles(): void
+    {
+        $this->sorted(static fn (Node $node): array => $node->namedKeys());
+    }
+
+    /**
+     * @param \Closure(Node): list<string> $keys lines that steer one
+     *
+     * @return list<string>
+     */
+    private function sorted(\Closure $keys): array
     {
         $into = [];
         foreach ($this->nodes as $node) {
             foreach ($node->feeds() as $to) {
                 $into[$to][] = $node->id;
             }
-            foreach ($node->keys() as $key) {
+            foreach ($keys($node) as $key) {
                 $into[$node->id][] = $key;
             }
         }

@@ -5,12 +5,15 @@ namespace Pestle\Core\Render;
 /**
  * The engine behind a Unix socket. A message is the length of a JSON text, the length of the
  * sound behind it (both 32-bit, little-endian), the text and the sound. Questions are worked on by turns, a segment each,
- * struck pads and what is about to be heard first; who hangs up is not worked for any more.
+ * struck pads and what is about to be heard first, then the newest; who hangs up is not worked for any more. Of too many,
+ * the oldest is told that it was "dropped", so that there is room for what is wanted now.
  */
 final class EngineServer
 {
     /** Questions that are worked on at the same time; further ones wait, as each takes memory. */
     private const AT_ONCE = 4;
+    /** Questions that are worked on or wait. */
+    public const MOST = 6;
     private const TURN_NANOSECONDS = 3_000_000;
 
     /** @var array<int, resource> */
@@ -90,7 +93,20 @@ final class EngineServer
         }
         $op = \is_string($message[0]['op'] ?? null) ? $message[0]['op'] : '';
         $first = 'pad' === $op || 'note' === $op || true === ($message[0]['soon'] ?? false);
-        $this->questions[(int) $client] = [$op, $first, $this->engine->work($message[0]), hrtime(true)];
+        $this->questions = [(int) $client => [$op, $first, $this->engine->work($message[0]), hrtime(true)]] + $this->questions;
+        if (\count($this->questions) > self::MOST) {
+            $this->drop();
+        }
+    }
+
+    /** The oldest question, of those that are not the first to be answered if there are any. */
+    private function drop(): void
+    {
+        $asked = array_map(static fn (array $question): array => [$question[1], $question[3]], $this->questions);
+        asort($asked);
+        $oldest = (int) array_key_first($asked);
+        unset($this->questions[$oldest]);
+        Wire::write($this->clients[$oldest], ['dropped' => true]);
     }
 
     /** Whose turn it is. */

@@ -2,6 +2,7 @@
 
 namespace Pestle\App\Controller;
 
+use Pestle\App\Deliver\Deliveries;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Page\BeatPrint;
 use Pestle\App\Storage\Beats;
@@ -84,9 +85,11 @@ final class BeatsController extends AbstractController
     }
 
     #[Route('/beats/{id}/delete', requirements: ['id' => '\d{1,9}'], methods: 'POST')]
-    public function delete(int $id): Response
+    public function delete(int $id, Deliveries $deliveries): Response
     {
-        $this->beats->setDeleted($this->record($id), true);
+        $record = $this->record($id);
+        $this->beats->setDeleted($record, true);
+        $deliveries->cancelAll($record);
 
         return $this->seeOther('/?deleted='.$id);
     }

@@ -9,6 +9,7 @@ use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\DeliveryNames;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -37,7 +38,7 @@ final class KitController extends AbstractController
         $response = new BinaryFileResponse($path);
         $response->deleteFileAfterSend();
         $name = $this->found($kit)->name;
-        $response->setContentDisposition(ResponseHeaderBag::DISPOSITION_ATTACHMENT, str_replace(['/', '\\', '%'], '-', $name).'.zip', 'kit.zip');
+        $response->setContentDisposition(ResponseHeaderBag::DISPOSITION_ATTACHMENT, DeliveryNames::safe(str_replace('%', '-', $name)).'.zip', 'kit.zip');
         $response->headers->set('X-Pestle-Lost', rawurlencode(implode('; ', $lost)));
 
         return $response;

@@ -5,6 +5,7 @@ namespace Pestle\App\Controller;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\DeliveryNames;
 use Pestle\Core\Exchange\Midi\MidiFile;
 use Pestle\Core\Exchange\Midi\MidiLanding;
 use Pestle\Core\Exchange\Midi\MidiWriter;
@@ -46,7 +47,7 @@ final class MidiController extends AbstractController
     {
         $beat = $this->beats->content($record);
         $title = 'song' === $what ? $beat->name : $beat->name.' - '.(($beat->sections[$what] ?? null)->name ?? $beat->pattern($what)->name);
-        $name = \sprintf('%s - %s BPM.mid', str_replace(['/', '\\', '%'], '-', $title), rtrim(rtrim(number_format($beat->tempo->bpm, 2, '.', ''), '0'), '.'));
+        $name = \sprintf('%s - %s BPM.mid', DeliveryNames::safe(str_replace(['/', '\\', '%'], '-', $title)), rtrim(rtrim(number_format($beat->tempo->bpm, 2, '.', ''), '0'), '.'));
 
         return new Response(MidiWriter::of($beat, 'song' === $what ? null : $what), 200, [
             'Content-Type' => 'audio/midi',

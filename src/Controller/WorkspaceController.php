@@ -168,7 +168,7 @@ final class WorkspaceController extends AbstractController
     {
         $page = $this->page($record, 'deliver', $request);
 
-        return $this->show($page, ['deliveries' => $deliveries->of($record), ...DeliverPage::of($page->beat)]);
+        return $this->show($page, ['deliveries' => $deliveries->of($record), 'free' => $deliveries->free(), ...DeliverPage::of($page->beat)]);
     }
 
     /** @param list<Sample> $samples */

@@ -6,6 +6,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\Delivery;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Storage\Beats;
+use Pestle\App\Storage\DiskTrouble;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
@@ -37,9 +38,10 @@ final readonly class DeliverHandler
     public function __invoke(Deliver $message): void
     {
         $this->entities->clear();
-        $delivery = $this->deliveries->find($message->delivery);
+        // As it is stored: whether its work was lost is not this worker's question.
+        $delivery = $this->entities->find(Delivery::class, $message->delivery);
         $record = null === $delivery ? null : $this->beats->find($delivery->beatId);
-        if (null === $delivery || null === $record || !$this->deliveries->begin($delivery)) {
+        if (null === $delivery || null === $record || null !== $record->deletedAt || !$this->deliveries->begin($delivery)) {
             return;
         }
         $files = new Filesystem();
@@ -75,7 +77,7 @@ final readonly class DeliverHandler
         } catch (\Throwable $e) {
             $this->logger->error('A delivery failed: '.$e->getMessage(), ['exception' => $e]);
             $delivery->state = Delivery::FAILED;
-            $delivery->message = 'It could not be made. Check that there is space on the disk, then try again.';
+            $delivery->message = DiskTrouble::sentence($e) ?? 'It could not be made. Check that there is space on the disk, then try again.';
         }
         $files->remove($work);
         $this->entities->flush();
@@ -92,6 +94,9 @@ final readonly class DeliverHandler
                 $this->entities->refresh($delivery);
                 if (Delivery::CANCELLED === $delivery->state) {
                     return false;
+                }
+                if (!$this->deliveries->hasRoom()) {
+                    throw new \RuntimeException('The disk is full.');
                 }
                 $delivery->progress = 0.9 * $progress;
                 $this->entities->flush();

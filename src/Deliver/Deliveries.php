@@ -10,11 +10,15 @@ use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\DeliveryOrder;
 
 /** Deliveries that were ordered, and where their files are. */
 final readonly class Deliveries
 {
+    /** What is left free beside what is written. */
+    private const SPARE_BYTES = 100_000_000;
+
     public function __construct(private EntityManagerInterface $entities, private DataFolder $folder, private Beats $beats, private Work $work)
     {
     }
@@ -24,23 +28,72 @@ final readonly class Deliveries
     {
         $beat = $this->beats->content($record);
         $order = DeliveryOrder::from(new Fields($settings));
+        $this->refuseTooLarge($order->mostBytes($beat));
         $delivery = new Delivery($record->id, $record->head, $settings, mb_substr($order->title($beat), 0, 120));
         $this->entities->persist($delivery);
         $this->entities->flush();
-        $this->work->hand(new Deliver($delivery->id));
+        $this->work->hand(new Deliver($delivery->id), Work::DELIVER);
 
         return $delivery;
     }
 
+    /** @throws InvalidChange where files that large, and their archive beside them, find no place */
+    private function refuseTooLarge(int $bytes): void
+    {
+        $free = $this->free();
+        if (2 * $bytes + self::SPARE_BYTES > $free) {
+            throw new InvalidChange(\sprintf('This takes up to %.1f GB, and as much again while it is packed; %.1f GB are free. Clear something under "Space on the disk", or leave stems out.', $bytes / 1e9, $free / 1e9));
+        }
+    }
+
+    /** Bytes that are free for deliveries. */
+    public function free(): int
+    {
+        return (int) @disk_free_space($this->folder->deliveries());
+    }
+
+    /** Whether there is still room to write on. */
+    public function hasRoom(): bool
+    {
+        return $this->free() > self::SPARE_BYTES;
+    }
+
     public function find(int $id): ?Delivery
     {
-        return $this->entities->find(Delivery::class, $id);
+        $delivery = $this->entities->find(Delivery::class, $id);
+
+        return null === $delivery ? null : $this->lookedAfter($delivery);
     }
 
     /** @return list<Delivery> newest first */
     public function of(BeatRecord $record): array
     {
-        return $this->entities->getRepository(Delivery::class)->findBy(['beatId' => $record->id], ['id' => 'DESC'], 12);
+        return array_map($this->lookedAfter(...), $this->entities->getRepository(Delivery::class)->findBy(['beatId' => $record->id], ['id' => 'DESC'], 12));
+    }
+
+    /** One whose work could not even say that it failed is open no longer. */
+    private function lookedAfter(Delivery $delivery): Delivery
+    {
+        if (!$delivery->isOpen()) {
+            return $delivery;
+        }
+        if ($this->work->has($delivery)) {
+            // It can be tried again, or cancelled; till then the page says why it stands still.
+            $delivery->message = $this->work->givenUp($delivery) ?? $delivery->message;
+        } elseif ($this->passes($delivery, [Delivery::WAITING, Delivery::RUNNING], Delivery::FAILED)) {
+            $delivery->message = 'Its work ended without a result: the disk may have been full. Clear something under "Space on the disk", then deliver again.';
+            $this->entities->flush();
+        }
+
+        return $delivery;
+    }
+
+    /** With its beat go the deliveries that are not done; ordered again they come, should it be restored. */
+    public function cancelAll(BeatRecord $record): void
+    {
+        foreach ($this->entities->getRepository(Delivery::class)->findBy(['beatId' => $record->id, 'state' => [Delivery::WAITING, Delivery::RUNNING]]) as $delivery) {
+            $this->cancel($delivery, 'Cancelled, as its beat was deleted.');
+        }
     }
 
     /** @return bool whether it may begin: not when it was cancelled meanwhile */
@@ -49,10 +102,10 @@ final readonly class Deliveries
         return $this->passes($delivery, [Delivery::WAITING, Delivery::RUNNING], Delivery::RUNNING);
     }
 
-    public function cancel(Delivery $delivery): void
+    public function cancel(Delivery $delivery, string $why = 'Cancelled.'): void
     {
         if ($this->passes($delivery, [Delivery::WAITING, Delivery::RUNNING], Delivery::CANCELLED)) {
-            $delivery->message = 'Cancelled.';
+            $delivery->message = $why;
             $this->entities->flush();
         }
     }

@@ -4,6 +4,7 @@ namespace Pestle\App\Gather;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\Upload;
+use Pestle\App\Storage\DiskTrouble;
 use Pestle\Core\Audio\UnreadableAudio;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
@@ -30,13 +31,13 @@ final readonly class ArriveHandler
                 $upload->sample = $sample;
                 $upload->state = Upload::DONE;
             }
+            $this->entities->flush();
         } catch (UnreadableAudio $e) {
-            $upload->fail($e->getMessage());
+            $this->uploads->fail($upload, $e->getMessage());
         } catch (\Throwable $e) {
             $this->logger->error('A file could not be taken in: '.$e->getMessage(), ['exception' => $e]);
-            $upload->fail(\sprintf('%s: it could not be taken in. Convert it to WAV and try again.', $upload->name));
+            $this->uploads->fail($upload, DiskTrouble::sentence($e) ?? \sprintf('%s: it could not be taken in. Convert it to WAV and try again.', $upload->name));
         }
-        $this->entities->flush();
         @unlink($path);
     }
 }

@@ -29,10 +29,11 @@ final readonly class ListenHandler
                 $sample->show(WaveOverview::of($source));
             }
             $sample->hear(Listening::to($source));
+            $this->entities->flush();
         } catch (\Throwable $e) {
             $this->logger->error('A sample could not be listened to: '.$e->getMessage(), ['exception' => $e]);
-            $sample->hear([]);
+            // What was to be stored may be the trouble: nothing of it is.
+            $this->entities->getConnection()->executeStatement('UPDATE sample SET facts = ? WHERE hash = ?', ['[]', $sample->hash]);
         }
-        $this->entities->flush();
     }
 }

@@ -8,6 +8,7 @@ use Pestle\App\Entity\Sample;
 use Pestle\App\Queue\Work;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Audio\AudioSource;
+use Pestle\Core\Audio\PcmDecoder;
 use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\UnreadableAudio;
@@ -114,7 +115,11 @@ final readonly class SampleStore
         if (null !== $known) {
             return $known;
         }
-        $sample = self::describe($source, $hash, self::title($name), implode('. ', [...$note, ...$source->repairs]));
+        $peak = self::peak($source);
+        if ($peak >= PcmDecoder::LOUDEST) {
+            $note[] = \sprintf('values of more than %.0f dB above full scale are cut there', Decibels::fromGain(PcmDecoder::LOUDEST));
+        }
+        $sample = self::describe($source, $hash, self::title($name), $peak, implode('. ', [...$note, ...$source->repairs]));
         foreach (FileTags::of($path) as $fact => $value) {
             $sample->correct($fact, $value);
         }
@@ -176,7 +181,7 @@ final readonly class SampleStore
         }
     }
 
-    private static function describe(PcmFile $source, string $hash, string $name, string $note): Sample
+    private static function describe(PcmFile $source, string $hash, string $name, float $peak, string $note): Sample
     {
         return new Sample(
             $hash,
@@ -185,7 +190,7 @@ final readonly class SampleStore
             $source->sampleRate(),
             $source->channels,
             $source->format->label(),
-            Decibels::fromGain(self::peak($source)),
+            Decibels::fromGain($peak),
             WaveOverview::of($source)->encode(),
             mb_substr($note, 0, 300),
         );

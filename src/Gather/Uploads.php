@@ -9,6 +9,7 @@ use Pestle\App\Entity\Upload;
 use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\BringKit;
 use Pestle\App\Storage\DataFolder;
+use Pestle\App\Storage\DiskTrouble;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Sample\Edits;
 
@@ -74,7 +75,7 @@ final readonly class Uploads
         }
         $file = fopen($this->path($upload), 'c');
         if (false === $file || 0 !== fseek($file, $at) || \strlen($bytes) !== @fwrite($file, $bytes) || !fclose($file)) {
-            throw new InvalidChange(\sprintf('%s could not be stored: the disk may be full.', $upload->name));
+            throw new InvalidChange(DiskTrouble::full($upload->name));
         }
         $upload->received = max($upload->received, $at + \strlen($bytes));
         if ($upload->received === $upload->size) {
@@ -148,6 +149,13 @@ final readonly class Uploads
         }
 
         return Upload::LISTENING === $state;
+    }
+
+    /** Says why nothing came of it, past all else that was to be stored: that may be the trouble. */
+    public function fail(Upload $upload, string $message): void
+    {
+        $upload->fail($message);
+        $this->entities->getConnection()->executeStatement('UPDATE upload SET state = ?, message = ? WHERE id = ?', [$upload->state, $upload->message, $upload->id]);
     }
 
     public function cancel(Upload $upload): void

@@ -2,8 +2,10 @@
 
 namespace Pestle\App\Page;
 
+use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Exchange\DeliveryNames;
+use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
@@ -11,7 +13,7 @@ use Pestle\Core\Mix\NodeKind;
 /** What the workspace Deliver says of the files before they are made. */
 final class DeliverPage
 {
-    /** @return array{stemNames: array<string, list<array{name: string, file: string, return: bool}>>, stemFile: string, ownLines: list<array{id: string, name: string, stem: string}>, returns: bool} */
+    /** @return array{stemNames: array<string, list<array{name: string, file: string, return: bool}>>, stemFile: string, ownLines: list<array{id: string, name: string, stem: string}>, returns: bool, sizes: array<string, int>, bytes: array<array-key, int>} */
     public static function of(Beat $beat): array
     {
         $returns = array_map(static fn (Node $node): string => $node->name, $beat->mixer->of(NodeKind::Return));
@@ -28,6 +30,22 @@ final class DeliverPage
             $lines[] = ['id' => (string) $id, 'name' => $node->name, 'stem' => $beat->mixer->outputOf($node)->name ?? $node->name];
         }
 
-        return ['stemNames' => $names, 'stemFile' => DeliveryNames::stem($beat, 99, '{}'), 'ownLines' => $lines, 'returns' => [] !== $returns];
+        $bytes = [];
+        foreach (array_keys(DeliveryOrder::FORMATS) as $format) {
+            $bytes[$format] = SampleFormat::from((string) $format)->bytes();
+        }
+
+        return ['stemNames' => $names, 'stemFile' => DeliveryNames::stem($beat, 99, '{}'), 'ownLines' => $lines, 'returns' => [] !== $returns, 'sizes' => self::sizes($beat), 'bytes' => $bytes];
+    }
+
+    /** @return array<string, int> frames by what may be delivered */
+    private static function sizes(Beat $beat): array
+    {
+        $sizes = ['beat' => (new DeliveryOrder())->frames($beat)];
+        foreach ([...array_keys($beat->sections), ...array_keys($beat->patterns)] as $id) {
+            $sizes[$id] = (new DeliveryOrder($id))->frames($beat);
+        }
+
+        return $sizes;
     }
 }

@@ -2,6 +2,7 @@
 
 namespace Pestle\App\Queue;
 
+use Pestle\App\Server\Processes;
 use Symfony\Component\Messenger\Envelope;
 use Symfony\Component\Messenger\Stamp\TransportMessageIdStamp;
 use Symfony\Component\Messenger\Transport\Serialization\SerializerInterface;
@@ -94,11 +95,9 @@ final class SqliteTransport implements TransportInterface
     /** What a process is known by: its number, which others get after it, with the time of its start. Null when it has ended. */
     private static function mark(int $pid): ?int
     {
-        $stat = (string) @file_get_contents("/proc/$pid/stat");
-        // Behind the name, which may hold anything: the state, and nineteen fields on the time of the start.
-        $fields = explode(' ', substr($stat, (int) strrpos($stat, ')') + 2));
+        $start = Processes::start($pid);
 
-        return !isset($fields[19]) || 'Z' === $fields[0] ? null : (int) $fields[19] << self::PID_BITS | $pid;
+        return null === $start ? null : $start << self::PID_BITS | $pid;
     }
 
     /** @param array<array-key, mixed> $row */

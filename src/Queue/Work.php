@@ -29,6 +29,8 @@ final class Work
 {
     public const SHORT = 'short';
     public const LONG = 'long';
+    /** Deliveries, which wait for one another and for nothing else. */
+    public const DELIVER = 'deliver';
     /** What is longer, five minutes at 48 kHz, takes long. */
     private const LONG_FRAMES = 300 * 48000;
     private const REASON = 'It was begun three times and each time its process ended before it was done, most likely for want of memory.';
@@ -92,7 +94,7 @@ final class Work
         $count = 0;
         foreach ($lost as $message) {
             if (!isset($there[self::name($message)])) {
-                $this->hand($message);
+                $this->hand($message, $message instanceof Deliver ? self::DELIVER : self::LONG);
                 ++$count;
             }
         }
@@ -123,6 +125,18 @@ final class Work
         }
 
         return null;
+    }
+
+    /** Whether the work of a delivery waits, is under way or was put aside. */
+    public function has(Delivery $delivery): bool
+    {
+        foreach ($this->queue()->waiting() as $envelope) {
+            if (self::name($envelope->getMessage()) === 'delivery '.$delivery->id) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     public function again(int $id): void

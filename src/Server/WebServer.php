@@ -2,10 +2,16 @@
 
 namespace Pestle\App\Server;
 
+use Pestle\Core\Render\EngineServer;
+
 /** Writes how nginx and PHP-FPM serve Pestle: on this machine only, within limits, all of their files in the data folder. */
 final readonly class WebServer
 {
     private const PROCESSES = 4;
+    /** Those that wait for sound, so that pages never do; one more than the engine works on at once and keeps waiting. */
+    private const SOUND_PROCESSES = EngineServer::MOST + 2;
+    /** What is answered with sound, or with what was measured in it. */
+    private const SOUND = '^/(?:beats/\d+/(?:loop|piece|measure|spectrum|pads/|keys/|samples/)|samples/|notes/)';
     /** Largest body; files are sent in parts of half of it. */
     private const BODY = '8m';
     /** Longest that a request may take, in seconds. */
@@ -15,6 +21,7 @@ final readonly class WebServer
     private const PROBLEMS = [
         'odd' => ['400 405 408 414 494', 400, 'This request is nothing that Pestle knows.'],
         'large' => ['413', 413, 'This is too much at once: files are sent in parts of 4 MB.'],
+        'full' => ['500 507', 507, 'Pestle could not take this in: the disk may be full. Clear something under Space on the disk, or elsewhere, and try again.'],
         'away' => ['502 503 504', 503, 'Pestle is just starting, or busy for too long. Try again in a moment.'],
     ];
 
@@ -52,7 +59,7 @@ final readonly class WebServer
             $pages .= "        error_page $codes /problem/$name;\n";
             $places .= \sprintf("        location = /problem/%s { internal; default_type application/json; return %d '%s'; }\n", $name, $status, json_encode(['error' => $sentence], \JSON_THROW_ON_ERROR));
         }
-        [$folder, $public, $body, $seconds] = [$this->folder, $this->root.'/public', self::BODY, self::SECONDS];
+        [$folder, $public, $body, $seconds, $sound] = [$this->folder, $this->root.'/public', self::BODY, self::SECONDS, self::SOUND];
 
         return <<<CONF
             {$user}daemon off;
@@ -81,6 +88,22 @@ final readonly class WebServer
                     listen 127.0.0.1:$port;
                     root "$public";
             $pages
+                    fastcgi_param SCRIPT_FILENAME "$public/index.php";
+                    fastcgi_param SCRIPT_NAME /index.php;
+                    fastcgi_param DOCUMENT_ROOT "$public";
+                    fastcgi_param REQUEST_METHOD \$request_method;
+                    fastcgi_param REQUEST_URI \$request_uri;
+                    fastcgi_param QUERY_STRING \$query_string;
+                    fastcgi_param CONTENT_TYPE \$content_type;
+                    fastcgi_param CONTENT_LENGTH \$content_length;
+                    fastcgi_param SERVER_PROTOCOL \$server_protocol;
+                    fastcgi_param SERVER_NAME 127.0.0.1;
+                    fastcgi_param SERVER_PORT \$server_port;
+                    fastcgi_param REMOTE_ADDR \$remote_addr;
+                    fastcgi_read_timeout {$seconds}s;
+                    fastcgi_max_temp_file_size 0;
+                    fastcgi_buffers 32 64k;
+                    fastcgi_buffer_size 64k;
                     location /build/ {
                         add_header Cache-Control no-cache;
                         add_header X-Content-Type-Options nosniff;
@@ -88,26 +111,8 @@ final readonly class WebServer
                     }
                     location / { rewrite ^ /page last; }
                     location @page { rewrite ^ /page last; }
-                    location = /page {
-                        internal;
-                        fastcgi_pass "unix:{$this->socket}";
-                        fastcgi_param SCRIPT_FILENAME "$public/index.php";
-                        fastcgi_param SCRIPT_NAME /index.php;
-                        fastcgi_param DOCUMENT_ROOT "$public";
-                        fastcgi_param REQUEST_METHOD \$request_method;
-                        fastcgi_param REQUEST_URI \$request_uri;
-                        fastcgi_param QUERY_STRING \$query_string;
-                        fastcgi_param CONTENT_TYPE \$content_type;
-                        fastcgi_param CONTENT_LENGTH \$content_length;
-                        fastcgi_param SERVER_PROTOCOL \$server_protocol;
-                        fastcgi_param SERVER_NAME 127.0.0.1;
-                        fastcgi_param SERVER_PORT \$server_port;
-                        fastcgi_param REMOTE_ADDR \$remote_addr;
-                        fastcgi_read_timeout {$seconds}s;
-                        fastcgi_max_temp_file_size 0;
-                        fastcgi_buffers 32 64k;
-                        fastcgi_buffer_size 64k;
-                    }
+                    location = /page { internal; fastcgi_pass "unix:{$this->socket}"; }
+                    location ~ "$sound" { fastcgi_pass "unix:{$this->soundSocket()}"; }
             $places
                 }
             }
@@ -115,19 +120,31 @@ final readonly class WebServer
             CONF;
     }
 
+    private function soundSocket(): string
+    {
+        return preg_replace('/\.sock$/', '', $this->socket).'-sound.sock';
+    }
+
     private function fpm(): string
     {
-        [$processes, $seconds] = [self::PROCESSES, self::SECONDS];
-        $user = 0 === posix_geteuid() ? "user = root\n" : '';
-
         return <<<CONF
             [global]
             pid = "{$this->folder}/fpm.pid"
             error_log = "{$this->log}"
             log_level = warning
             daemonize = no
-            [pestle]
-            {$user}listen = "{$this->socket}"
+
+            CONF.self::pool('pages', $this->socket, self::PROCESSES).self::pool('sound', $this->soundSocket(), self::SOUND_PROCESSES);
+    }
+
+    private static function pool(string $name, string $socket, int $processes): string
+    {
+        $seconds = self::SECONDS;
+        $user = 0 === posix_geteuid() ? "user = root\n" : '';
+
+        return <<<CONF
+            [$name]
+            {$user}listen = "$socket"
             listen.mode = 0600
             pm = static
             pm.max_children = $processes

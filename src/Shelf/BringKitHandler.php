@@ -7,6 +7,8 @@ use Pestle\App\Entity\ShelvedKit;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\Uploads;
 use Pestle\App\Storage\DataFolder;
+use Pestle\App\Storage\DiskTrouble;
+use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Exchange\Sfz\Unreadable;
 use Psr\Log\LoggerInterface;
@@ -45,11 +47,11 @@ final readonly class BringKitHandler
             }
             $upload->state = Upload::DONE;
             $upload->message = mb_substr(implode(' ', $said), 0, 400);
-        } catch (Unreadable $e) {
-            $upload->fail($e->getMessage());
+        } catch (Unreadable|InvalidChange $e) {
+            $this->uploads->fail($upload, $e->getMessage());
         } catch (\Throwable $e) {
             $this->logger->error('A kit could not be brought in: '.$e->getMessage(), ['exception' => $e]);
-            $upload->fail(\sprintf('%s could not be brought in. Unpack it, and bring in its SFZ file together with its samples.', $upload->name));
+            $this->uploads->fail($upload, DiskTrouble::sentence($e) ?? \sprintf('%s could not be brought in. Unpack it, and bring in its SFZ file together with its samples.', $upload->name));
         } finally {
             (new Filesystem())->remove($folder);
         }

@@ -7,6 +7,7 @@ use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\EngineClient;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
+use Symfony\Component\HttpKernel\Exception\ServiceUnavailableHttpException;
 
 /** The way to the engine. */
 final readonly class Sound
@@ -25,9 +26,16 @@ final readonly class Sound
      * @param array<string, mixed> $request
      *
      * @return array{array<string, mixed>, string} answer and sound
+     *
+     * @throws ServiceUnavailableHttpException where newer questions took its turn
      */
     public function ask(array $request): array
     {
-        return $this->client->ask($request);
+        $answer = $this->client->ask($request);
+        if (isset($answer[0]['dropped'])) {
+            throw new ServiceUnavailableHttpException(1, 'Newer sound was asked for meanwhile. Ask again, if this is still wanted.');
+        }
+
+        return $answer;
     }
 }

@@ -2,6 +2,7 @@
 
 namespace Pestle\App\Storage;
 
+use Doctrine\DBAL\Driver\Exception;
 use Doctrine\DBAL\Driver\Middleware\AbstractConnectionMiddleware;
 
 /** Begins every transaction with the write lock: one begun for reading can't always be turned into a writing one. */
@@ -14,11 +15,24 @@ final class ImmediateConnection extends AbstractConnectionMiddleware
 
     public function commit(): void
     {
-        $this->exec('COMMIT');
+        try {
+            $this->exec('COMMIT');
+        } catch (Exception $e) {
+            // On a full disk it stays open; nobody else could write until this process ends.
+            $this->rollBack();
+            throw $e;
+        }
     }
 
     public function rollBack(): void
     {
-        $this->exec('ROLLBACK');
+        try {
+            $this->exec('ROLLBACK');
+        } catch (Exception $e) {
+            // Some failures end it by themselves.
+            if (!str_contains($e->getMessage(), 'no transaction is active')) {
+                throw $e;
+            }
+        }
     }
 }

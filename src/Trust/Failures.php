@@ -3,6 +3,7 @@
 namespace Pestle\App\Trust;
 
 use Pestle\App\Queue\Work;
+use Pestle\App\Storage\DiskTrouble;
 use Pestle\App\Storage\Outdated;
 use Pestle\App\Storage\Unreadable;
 use Pestle\Core\Audio\UnreadableAudio;
@@ -14,6 +15,7 @@ use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Event\ExceptionEvent;
 use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
+use Symfony\Component\HttpKernel\Exception\ServiceUnavailableHttpException;
 use Twig\Environment;
 
 /** Every failure is answered with a sentence: as a page to somebody who looks, as JSON to a script. */
@@ -37,15 +39,16 @@ final readonly class Failures
 
             return;
         }
-        [$status, $sentence] = $this->meaning($failure);
-        if ($status >= 500) {
+        $disk = DiskTrouble::sentence($failure);
+        [$status, $sentence] = null === $disk || $failure instanceof InvalidChange ? $this->meaning($failure) : [507, $disk];
+        if ($status >= 500 && !$failure instanceof ServiceUnavailableHttpException) {
             $this->logger->error($failure->getMessage(), ['exception' => $failure]);
         }
         $request = $event->getRequest();
         $page = $request->isMethod('GET') && str_contains((string) $request->headers->get('Accept'), 'text/html');
         $event->setResponse($page
             ? new Response($this->twig->render('error/page.html.twig', ['status' => $status, 'sentence' => $sentence, 'unreadable' => $failure instanceof Unreadable ? $failure->beat : null]), $status)
-            : new JsonResponse(['error' => $sentence, 'outdated' => $failure instanceof Outdated], $status));
+            : new JsonResponse(['error' => $sentence, 'outdated' => $failure instanceof Outdated], $status, $failure instanceof HttpExceptionInterface ? $failure->getHeaders() : []));
     }
 
     /** @return array{int, string} */

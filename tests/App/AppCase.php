@@ -126,7 +126,7 @@ abstract class AppCase extends TestCase
     /** Does the work that waits, as the worker would. */
     protected static function work(): void
     {
-        foreach (['short', 'long'] as $lane) {
+        foreach (['short', 'long', 'deliver'] as $lane) {
             $transport = self::$kernel->getContainer()->get('test.'.$lane);
             self::assertInstanceOf(\Symfony\Component\Messenger\Transport\TransportInterface::class, $transport);
             foreach ($transport->get() as $envelope) {

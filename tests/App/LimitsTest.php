@@ -2,6 +2,7 @@
 
 namespace Pestle\Tests\App;
 
+use Doctrine\DBAL\Connection;
 use Doctrine\DBAL\DriverManager;
 use Pestle\App\Deliver\Deliveries;
 use Pestle\App\Entity\Delivery;
@@ -10,10 +11,13 @@ use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\HttpFoundation\Response;
 
 /** What can be stored can be read again, what can't is refused with a sentence, and one thing that broke harms nothing else. */
 final class LimitsTest extends AppCase
@@ -49,6 +53,93 @@ final class LimitsTest extends AppCase
         yield 'an end after the sample' => [[...$fill, 'sample' => 'HASH', 'end' => 22051], 'end must lie within the sample of Far, which has 22,050 frames.'];
         yield 'sounds without end' => [['type' => 'land-sounds', 'pad' => 'a1', 'how' => 'free', 'sounds' => [['sample' => 'HASH', 'name' => 'x', 'role' => 'kick', 'peakDb' => 0, 'frames' => \PHP_INT_MAX]]], 'frames must be a whole number'];
         yield 'edits of another length' => [['type' => 'set-edits', 'sample' => 'HASH', 'frames' => 22050, 'edits' => [['kind' => 'in-time', 'bpm' => 90, 'places' => '0 0 20000 2', 'follow' => 1, 'frames' => 99, 'rate' => 44100]]], 'frames must be those of the sample: 22050.'];
+    }
+
+    public function testAFullDiskAndOneThatCannotBeWrittenAreSaidAndLoseNothing(): void
+    {
+        $database = self::service(Connection::class);
+        $record = self::service(Beats::class)->find(self::$beat) ?? self::fail('No beat.');
+        $rename = static fn (string $name): Response => self::change(self::$beat, self::service(Beats::class)->find(self::$beat)->head ?? 0, ['type' => 'rename-beat', 'name' => $name]);
+        $pages = $database->fetchOne('PRAGMA page_count');
+        $database->executeStatement('PRAGMA max_page_count = '.(is_numeric($pages) ? (int) $pages : 0));
+        // What fills the last page and more.
+        $full = self::change(self::$beat, $record->head, ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => array_map(static fn (int $i): array => [$i % 7680, 'a0', 1 + $i % 127], range(0, 9000))]);
+        self::assertSame(507, $full->getStatusCode());
+        self::assertStringContainsString('The disk is full. Nothing of this was stored', self::text(self::json($full)['error']));
+        $database->executeStatement('PRAGMA max_page_count = 1073741823');
+        $database->executeStatement('PRAGMA query_only = 1');
+        $refused = $rename('Unwritten');
+        self::assertSame(507, $refused->getStatusCode());
+        self::assertStringContainsString('The data folder cannot be written', self::text(self::json($refused)['error']));
+        $database->executeStatement('PRAGMA query_only = 0');
+        self::assertSame('Limits', self::service(Beats::class)->find(self::$beat)?->name);
+        self::assertSame(200, $rename('Limits again')->getStatusCode());
+        self::assertSame(200, $rename('Limits')->getStatusCode());
+    }
+
+    public function testADeliveryEndsWithItsBeatOrItsWorkAndIsOrderedAgain(): void
+    {
+        $beat = self::service(Beats::class)->content(self::service(Beats::class)->find(self::$beat) ?? self::fail('No beat.'));
+        $id = self::service(Beats::class)->add($beat)->id;
+        $order = ['what' => 'beat', 'format' => '16', 'stems' => 'none'];
+        $one = self::json(self::ask('POST', "/beats/$id/deliveries", $order));
+        self::ask('POST', "/beats/$id/delete", []);
+        self::work();
+        $state = self::json(self::ask('GET', '/deliveries/'.self::whole($one['id'])));
+        self::assertSame(['cancelled', 'Cancelled, as its beat was deleted.'], [$state['state'], $state['message']]);
+        self::ask('POST', "/beats/$id/restore", []);
+        $page = (string) self::ask('GET', "/beats/$id/deliver", null, ['Accept' => 'text/html'])->getContent();
+        self::assertMatchesRegularExpression('/Cancelled, as its beat was deleted\..*name="format" value="16".*Deliver again/s', $page);
+        // One whose worker could store nothing, not even that it failed.
+        $two = self::json(self::ask('POST', "/beats/$id/deliveries", $order));
+        self::assertSame('waiting', self::json(self::ask('GET', '/deliveries/'.self::whole($two['id'])))['state']);
+        (new \PDO('sqlite:'.self::$data.'/queue.sqlite'))->exec('DELETE FROM job');
+        $state = self::json(self::ask('GET', '/deliveries/'.self::whole($two['id'])));
+        self::assertSame('failed', $state['state']);
+        self::assertStringContainsString('the disk may have been full', self::text($state['message']));
+    }
+
+    public function testWhatFindsNoPlaceOnTheDiskIsRefusedBeforeItIsBegun(): void
+    {
+        $sections = array_map(static fn (int $i): array => ['type' => 'add-section', 'id' => 'x'.$i, 'name' => 'Section '.$i, 'copyOf' => 's1'], range(0, 20));
+        $beat = RandomBeats::changed(self::service(Beats::class)->content(self::service(Beats::class)->find(self::$beat) ?? self::fail('No beat.')), [['type' => 'set-tempo', 'bpm' => 30], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => Pattern::MAX_BARS], ...$sections]);
+        $whole = DeliveryOrder::from(new Fields(['what' => 's1', 'format' => '32f', 'stems' => 'channel']));
+        // 64 bars of four quarters at 30 a minute are 512 s; a mix and one stem.
+        self::assertSame([512 * 44100, 2 * 8 * 512 * 44100], [$whole->frames($beat), $whole->mostBytes($beat)]);
+        $free = (int) disk_free_space(self::$data);
+        $entries = array_map(static fn (int $i): array => ['type' => 'set-section', 'section' => 'x'.$i, 'repeats' => 64], range(0, 20));
+        $much = RandomBeats::changed($beat, [...$entries, ['type' => 'set-song', 'sections' => array_map(static fn (int $i): string => 'x'.$i % 21, range(0, Beat::MAX_SONG - 1))]]);
+        $takes = (new DeliveryOrder(null, false, SampleFormat::Float32))->mostBytes($much);
+        $id = self::service(Beats::class)->add($much)->id;
+        $answer = self::ask('POST', "/beats/$id/deliveries", ['what' => 'beat', 'format' => '32f', 'stems' => 'none']);
+        self::assertGreaterThan($free, 2 * $takes, 'this machine has room for more than the test makes');
+        self::assertSame(422, $answer->getStatusCode());
+        self::assertMatchesRegularExpression('/This takes up to [\d.]+ GB, and as much again while it is packed/', self::text(self::json($answer)['error']));
+        self::assertSame([], self::service(Deliveries::class)->of(self::service(Beats::class)->find($id) ?? self::fail('No beat.')));
+    }
+
+    /** Numbers beyond all sense end as loud sound, and as words, not as work without end. */
+    public function testFloatsOfAnySizeAreTakenInAndTold(): void
+    {
+        $values = '';
+        for ($i = 0; $i < 4000; ++$i) {
+            $values .= pack('e', [1e300, -1e300, \INF, -\INF, \NAN, 1e-310, 3e4, 0.5][$i % 8]);
+        }
+        $state = self::upload('Huge.wav', 'RIFF'.pack('V', 36 + \strlen($values)).'WAVEfmt '.pack('VvvVVvv', 16, 3, 1, 44100, 44100 * 8, 8, 64).'data'.pack('V', \strlen($values)).$values);
+        self::assertSame('done', $state['state'], self::text($state['message']));
+        self::assertIsArray($state['sample']);
+        self::assertTrue($state['sample']['heard']);
+        self::assertEqualsWithDelta(48.16, $state['sample']['peakDb'], 0.01);
+        $beat = self::$beat;
+        $page = (string) self::ask('GET', "/beats/$beat/gather?sample=".self::text($state['sample']['hash']), null, ['Accept' => 'text/html'])->getContent();
+        self::assertStringContainsString('values of more than 48 dB above full scale are cut there', $page);
+    }
+
+    private static function whole(mixed $value): int
+    {
+        self::assertIsInt($value);
+
+        return $value;
     }
 
     /** @param array<string, mixed> $change */
@@ -150,6 +241,7 @@ final class LimitsTest extends AppCase
         self::assertStringContainsString('Delivering Limits was given up. It was begun three times', $page);
         self::work();
         self::assertSame('waiting', self::json(self::ask('GET', '/deliveries/'.$delivery->id))['state'], 'nobody begins it by itself');
+        self::assertStringContainsString('begun three times', self::text(self::json(self::ask('GET', '/deliveries/'.$delivery->id))['message']));
         self::assertSame(303, self::ask('POST', "/jobs/$id/again")->getStatusCode());
         self::assertStringNotContainsString('was given up', (string) self::ask('GET', $gather, null, ['Accept' => 'text/html'])->getContent());
         $id = $put();

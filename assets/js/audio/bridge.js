@@ -1,6 +1,7 @@
 // What of a loop is about to be heard, in its newest version, while the whole of it is still being worked out.
 
 import { app, page } from '../page.js';
+import { askSound } from '../patient.js';
 import { RATE, readSound } from './context.js';
 import { SEGMENT } from './pieces.js';
 
@@ -54,7 +55,7 @@ export class Bridge {
         }
         const count = this.#end === null ? FIRST : COUNT;
         const asking = performance.now();
-        const response = await fetch(`/beats/${page().beat}/loop`, {
+        const response = await askSound(`/beats/${page().beat}/loop`, {
             method: 'POST',
             headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
             body: JSON.stringify({ ...question, from: this.#next, count }),

@@ -1,13 +1,14 @@
 // The loop as the server sends it: whole, or only what changed since the one that is there.
 
 import { app } from '../page.js';
+import { askSound } from '../patient.js';
 import { readSound } from './context.js';
 
 /** Asks for the loop of a page; gives the answer and its sound, or a sentence why there is none. */
 export async function askForLoop(now, question, have) {
     let response;
     try {
-        response = await fetch(`/beats/${now.beat}/loop`, {
+        response = await askSound(`/beats/${now.beat}/loop`, {
             method: 'POST',
             headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
             body: JSON.stringify({ ...question, have }),

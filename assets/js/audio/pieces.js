@@ -1,6 +1,7 @@
 // The whole beat, or a long loop that goes round, fetched a few seconds ahead of what is heard and joined on whole frames.
 
 import { notice } from '../notice.js';
+import { askSound } from '../patient.js';
 import { audio, CROSSFADE, output, RATE, readSound, toBuffer } from './context.js';
 
 /** Segments of a piece: few at first, so that something is heard at once. */
@@ -179,7 +180,7 @@ export class Pieces {
     }
 
     async #fetch(from, count) {
-        const response = await fetch(`/beats/${this.beat}/piece?what=${this.what}&from=${from}&count=${count}&hear=${this.hear}`);
+        const response = await askSound(`/beats/${this.beat}/piece?what=${this.what}&from=${from}&count=${count}&hear=${this.hear}`, {}, () => !this.#stopped);
         if (!response.ok) {
             throw new Error((await response.json()).error);
         }

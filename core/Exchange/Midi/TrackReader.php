@@ -97,7 +97,10 @@ final class TrackReader
     /** @return \SplQueue<array{int, int}> */
     private static function queue(): \SplQueue
     {
-        return new \SplQueue();
+        /** @var \SplQueue<array{int, int}> $queue */
+        $queue = new \SplQueue();
+
+        return $queue;
     }
 
     /** @param array{int, int} $begun */

@@ -7,6 +7,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\EngineClient;
+use Pestle\Core\Render\EngineServer;
 use Pestle\Core\Render\Measured;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
@@ -167,6 +168,34 @@ final class EngineTest extends TestCase
     }
 
     /** A struck pad is to the bit what the beat would be with nothing but that hit. */
+    /** Of more than it holds at once, the oldest makes room, and the newest is answered before those that wait. */
+    public function testTheNewestIsAnsweredFirstAndTheOldestMakesRoom(): void
+    {
+        $beat = RandomBeats::changed($this->beats->beat(3), [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 8]]);
+        $lines = [];
+        for ($i = 0; $i < EngineServer::MOST + 2; ++$i) {
+            $lines[$i] = stream_socket_client('unix://'.$this->socket) ?: self::fail('No line.');
+            $own = RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 90 + $i]]);
+            Wire::write($lines[$i], ['op' => 'loop', 'beat' => BeatCodec::encode($own), 'what' => 'p1', 'have' => '']);
+        }
+        $order = $dropped = [];
+        while ([] !== $read = array_values($lines)) {
+            $write = $except = [];
+            stream_select($read, $write, $except, 60);
+            foreach ($read as $line) {
+                $i = (int) array_search($line, $lines, true);
+                [$answer, $sound] = Wire::read($line) ?? self::fail('Hung up.');
+                isset($answer['dropped']) ? $dropped[] = $i : $order[] = $i;
+                self::assertSame(isset($answer['dropped']), '' === $sound);
+                fclose($line);
+                unset($lines[$i]);
+            }
+        }
+        self::assertSame([0, 1], $dropped);
+        self::assertCount(EngineServer::MOST, $order);
+        self::assertLessThan(array_search(2, $order, true), array_search(EngineServer::MOST + 1, $order, true));
+    }
+
     public function testAPadIsHeardThroughAllLinesItMeets(): void
     {
         $beat = RandomBeats::changed($this->beats->parts(1), [['type' => 'set-layer', 'pad' => 'a0', 'delayMs' => 12.5], ['type' => 'set-pad', 'pad' => 'a0', 'mode' => 'one-shot'], ['type' => 'set', 'under' => 'mixer', 'master/gainDb' => 12, 'c1/mute' => 0]]);
