@@ -1,8 +1,8 @@
 // Asks PHP how loud a section or the song is, also as it would be heard otherwise.
 
-import { failure, page } from './page.js';
+import { page } from './page.js';
 import { notice } from './notice.js';
-import { askSound } from './patient.js';
+import { askMeasured } from './patient.js';
 
 /**
  * @param what  id of a section; '' for the song
@@ -13,13 +13,13 @@ import { askSound } from './patient.js';
 export async function loudnessOf(what, hear = '', told = () => {}) {
     let answer;
     do {
-        const response = await askSound(`/beats/${page().beat}/measure?what=${what}&hear=${encodeURIComponent(hear)}`, { headers: { Accept: 'application/json' } });
-        if (!response.ok) {
-            notice((await failure(response)).error, { bad: true });
+        const measured = await askMeasured(`/beats/${page().beat}/measure?what=${what}&hear=${encodeURIComponent(hear)}`);
+        if (measured.problem) {
+            notice(measured.problem, { bad: true });
 
             return null;
         }
-        answer = await response.json();
+        ({ answer } = measured);
         if (answer.more) {
             told(answer.done);
         }

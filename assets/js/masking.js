@@ -1,9 +1,9 @@
 // Who covers whom in the section, as PHP worked it out, and what could be done about it.
 
 import { change } from './changes.js';
-import { failure, onPage, page } from './page.js';
+import { onPage, page } from './page.js';
 import { notice } from './notice.js';
-import { askSound } from './patient.js';
+import { askMeasured } from './patient.js';
 
 let found = null;
 
@@ -57,13 +57,13 @@ document.addEventListener('click', async (event) => {
     const now = page();
     asks.disabled = true;
     try {
-        const response = await askSound(`/beats/${now.beat}/spectrum?what=${asks.dataset.masking}`, { headers: { Accept: 'application/json' } });
-        if (response.ok) {
-            const { covered } = await response.json();
+        const { problem, answer } = await askMeasured(`/beats/${now.beat}/spectrum?what=${asks.dataset.masking}`);
+        if (problem) {
+            notice(problem, { bad: true });
+        } else {
+            const { covered } = answer;
             found = covered ? { covered, beat: now.beat, head: now.head, what: `${asks.dataset.name}, channels behind their faders` } : null;
             show();
-        } else {
-            notice((await failure(response)).error, { bad: true });
         }
     } finally {
         asks.disabled = false;

@@ -13,20 +13,35 @@ final class EngineClient
     }
 
     /**
+     * Puts a question to the resident engine and does not wait; null when there is none.
+     *
+     * @param array<string, mixed> $request
+     */
+    public function put(array $request): ?Asked
+    {
+        $stream = @stream_socket_client('unix://'.$this->socket, $code, $message, 1.0);
+        if (false === $stream) {
+            return null;
+        }
+        stream_set_timeout($stream, self::TIMEOUT_SECONDS);
+
+        return Wire::write($stream, $request) ? new Asked($stream, microtime(true) + self::TIMEOUT_SECONDS) : null;
+    }
+
+    /**
      * @param array<string, mixed> $request
      *
      * @return array{array<string, mixed>, string}
      */
     public function ask(array $request): array
     {
-        $stream = @stream_socket_client('unix://'.$this->socket, $code, $message, 1.0);
-        if (false !== $stream) {
-            stream_set_timeout($stream, self::TIMEOUT_SECONDS);
-            $answer = Wire::write($stream, $request) ? Wire::read($stream) : null;
-            fclose($stream);
-            if (null !== $answer) {
-                return $answer;
-            }
+        try {
+            $answer = $this->put($request)?->within(self::TIMEOUT_SECONDS);
+        } catch (\RuntimeException) {
+            $answer = null;
+        }
+        if (null !== $answer) {
+            return $answer;
         }
 
         $engine = ($this->local)();

@@ -6,7 +6,7 @@ namespace Pestle\Core\Render;
  * The engine behind a Unix socket. A message is the length of a JSON text, the length of the
  * sound behind it (both 32-bit, little-endian), the text and the sound. Questions are worked on by turns, a segment each,
  * struck pads and what is about to be heard first, then the newest; who hangs up is not worked for any more. Of too many,
- * the oldest is told that it was "dropped", so that there is room for what is wanted now.
+ * one on which least was done is told that it was "dropped": so what is wanted now has room, and who asks again ends nobody's work.
  */
 final class EngineServer
 {
@@ -20,6 +20,8 @@ final class EngineServer
     private array $clients = [];
     /** @var array<int, array{string, bool, \Generator<int, null, mixed, array{array<string, mixed>, string}>, int|float}> by client what it asked for, whether it goes first, the work and when it was asked; the one whose turn is next first */
     private array $questions = [];
+    /** @var array<int, int> turns that each has had, by client */
+    private array $turns = [];
 
     /** @param callable(string): void $log */
     public function __construct(private readonly string $socket, private readonly Engine $engine, private $log)
@@ -87,26 +89,29 @@ final class EngineServer
         // A second question before the first is answered is none of ours.
         if (null === $message || isset($this->questions[(int) $client])) {
             fclose($client);
-            unset($this->clients[(int) $client], $this->questions[(int) $client]);
+            unset($this->clients[(int) $client], $this->questions[(int) $client], $this->turns[(int) $client]);
 
             return;
         }
         $op = \is_string($message[0]['op'] ?? null) ? $message[0]['op'] : '';
         $first = 'pad' === $op || 'note' === $op || true === ($message[0]['soon'] ?? false);
-        $this->questions = [(int) $client => [$op, $first, $this->engine->work($message[0]), hrtime(true)]] + $this->questions;
-        if (\count($this->questions) > self::MOST) {
+        if (\count($this->questions) >= self::MOST) {
             $this->drop();
         }
+        $this->questions = [(int) $client => [$op, $first, $this->engine->work($message[0]), hrtime(true)]] + $this->questions;
     }
 
-    /** The oldest question, of those that are not the first to be answered if there are any. */
+    /** One question less: of those that are not the first to be answered, if there are any, one on which least was done, and of these the oldest. */
     private function drop(): void
     {
-        $asked = array_map(static fn (array $question): array => [$question[1], $question[3]], $this->questions);
-        asort($asked);
-        $oldest = (int) array_key_first($asked);
-        unset($this->questions[$oldest]);
-        Wire::write($this->clients[$oldest], ['dropped' => true]);
+        $order = [];
+        foreach ($this->questions as $id => [, $first, , $asked]) {
+            $order[$id] = [$first, $this->turns[$id] ?? 0, $asked];
+        }
+        asort($order);
+        $least = (int) array_key_first($order);
+        unset($this->questions[$least], $this->turns[$least]);
+        Wire::write($this->clients[$least], ['dropped' => true]);
     }
 
     /** Whose turn it is. */
@@ -130,11 +135,12 @@ final class EngineServer
             $work->next();
         } while ($work->valid() && hrtime(true) < $until);
         if ($work->valid()) {
+            $this->turns[$id] = 1 + ($this->turns[$id] ?? 0);
             $this->pass($id);
 
             return;
         }
-        unset($this->questions[$id]);
+        unset($this->questions[$id], $this->turns[$id]);
         [$answer, $sound] = $work->getReturn();
         $answer['milliseconds'] = round((hrtime(true) - $asked) / 1e6, 1);
         if (isset($answer['error'])) {

@@ -5,6 +5,7 @@ namespace Pestle\App\Controller;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\KitShelf;
+use Pestle\App\Sound\LongAnswer;
 use Pestle\App\Sound\PadSound;
 use Pestle\App\Sound\Sound;
 use Pestle\App\Storage\Beats;
@@ -22,10 +23,15 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** Rendered sound: the answer's JSON behind its length (32 bit, little-endian), then interleaved 32-bit integers of 2^-23. */
+/**
+ * Rendered sound: the answer's JSON behind its length (32 bit, little-endian), then interleaved 32-bit integers of 2^-23.
+ * Before what takes a while stand zeros, four bytes each, while it is worked on; its JSON has an "error" where others have a status.
+ */
 final class SoundController extends AbstractController
 {
     private const NOTE_SECONDS = 1.2;
+    /** What takes longer is sent as a long answer. */
+    private const SOON_SECONDS = 0.25;
 
     public function __construct(private readonly Beats $beats, private readonly Sound $sound, private readonly Work $work, private readonly KitShelf $shelf)
     {
@@ -49,7 +55,7 @@ final class SoundController extends AbstractController
 
         $from = $fields['from'] ?? null;
 
-        return $this->answer(\is_int($from)
+        return $this->long(\is_int($from)
             ? ['op' => 'piece', 'beat' => $json, 'what' => $what, 'from' => max(0, $from), 'count' => \is_int($fields['count'] ?? null) ? $fields['count'] : 1, 'soon' => true]
             : ['op' => 'loop', 'beat' => $json, 'what' => $what, 'have' => $fields['have'] ?? '']);
     }
@@ -61,7 +67,7 @@ final class SoundController extends AbstractController
         $json = self::heard($this->beats->json($record), $request->query->getString('hear'));
         $what = $request->query->getString('what');
 
-        return $this->answer([
+        return $this->long([
             'op' => 'piece',
             'beat' => $json,
             'what' => $what,
@@ -87,12 +93,23 @@ final class SoundController extends AbstractController
     /** @param array<string, mixed> $question whose answer is JSON without sound */
     private function told(array $question): Response
     {
-        [$answer] = $this->sound->ask($question);
+        $asked = $this->sound->put($question);
+        $ready = $asked?->within(self::SOON_SECONDS);
+        if (null !== $asked && null === $ready) {
+            return LongAnswer::of($asked, ' ', 'application/json', static fn (array $answer): string => json_encode($answer, \JSON_THROW_ON_ERROR));
+        }
+        [$answer] = null === $ready ? $this->sound->ask($question) : Sound::kept($ready);
+        self::refuse($answer);
+
+        return $this->json($answer, 200, ['Cache-Control' => 'no-store']);
+    }
+
+    /** @param array<array-key, mixed> $answer */
+    private static function refuse(array $answer): void
+    {
         if (\is_string($answer['error'] ?? null)) {
             throw new InvalidChange($answer['error']);
         }
-
-        return $this->json($answer, 200, ['Cache-Control' => 'no-store']);
     }
 
     /** A beat as it is heard for a moment. */
@@ -168,30 +185,71 @@ final class SoundController extends AbstractController
     private function answer(array $request, array $said = []): Response
     {
         [$answer, $sound] = $this->sound->ask($request);
-        if (\is_string($answer['error'] ?? null)) {
-            throw new InvalidChange($answer['error']);
-        }
+        self::refuse($answer);
 
+        return self::pack([...$this->worked($answer), ...$said], $sound);
+    }
+
+    /**
+     * As answer(), of what may take long.
+     *
+     * @param array<string, mixed> $request
+     */
+    private function long(array $request): Response
+    {
+        $asked = $this->sound->put($request);
+        $ready = $asked?->within(self::SOON_SECONDS);
+        if (null === $asked) {
+            return $this->answer($request);
+        }
+        if (null === $ready) {
+            return LongAnswer::of($asked, "\0\0\0\0", 'application/octet-stream', fn (array $answer, string $sound): string => self::packed($this->worked($answer), $sound));
+        }
+        [$answer, $sound] = Sound::kept($ready);
+        self::refuse($answer);
+
+        return self::pack($this->worked($answer), $sound);
+    }
+
+    /**
+     * An answer with how far that is for which a lighter sound stood, which is handed to the workers.
+     *
+     * @param array<array-key, mixed> $answer
+     *
+     * @return array<string, mixed>
+     */
+    private function worked(array $answer): array
+    {
         // A lighter sound stood for what is being worked out; how far that is.
         $working = \is_array($answer['working'] ?? null) ? $answer['working'] : [];
         unset($answer['working']);
         foreach ($working as $one) {
             if (\is_array($one) && \is_string($one[0] ?? null)) {
                 $this->work->workOut($one[0]);
-                $said['working'] = is_numeric($one[1] ?? null) ? (float) $one[1] : 0.0;
+                $answer['working'] = is_numeric($one[1] ?? null) ? (float) $one[1] : 0.0;
             }
         }
+        $named = [];
+        foreach ($answer as $name => $value) {
+            $named[(string) $name] = $value;
+        }
 
-        return self::pack([...$answer, ...$said], $sound);
+        return $named;
     }
 
     /** @param array<string, mixed> $answer */
     public static function pack(array $answer, string $sound): Response
     {
+        return new Response(self::packed($answer, $sound), 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'no-store']);
+    }
+
+    /** @param array<string, mixed> $answer */
+    private static function packed(array $answer, string $sound): string
+    {
         $json = json_encode($answer, \JSON_THROW_ON_ERROR);
         // The sound begins at a multiple of four, so that it can be read in place.
         $json .= str_repeat(' ', (4 - \strlen($json) % 4) % 4);
 
-        return new Response(pack('V', \strlen($json)).$json.$sound, 200, ['Content-Type' => 'application/octet-stream', 'Cache-Control' => 'no-store']);
+        return pack('V', \strlen($json)).$json.$sound;
     }
 }

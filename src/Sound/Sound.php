@@ -3,6 +3,7 @@
 namespace Pestle\App\Sound;
 
 use Pestle\App\Storage\DataFolder;
+use Pestle\Core\Render\Asked;
 use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\EngineClient;
 use Pestle\Core\Render\SampleLibrary;
@@ -31,7 +32,28 @@ final readonly class Sound
      */
     public function ask(array $request): array
     {
-        $answer = $this->client->ask($request);
+        return self::kept($this->client->ask($request));
+    }
+
+    /**
+     * Puts a question and does not wait; null where no engine runs.
+     *
+     * @param array<string, mixed> $request
+     */
+    public function put(array $request): ?Asked
+    {
+        return $this->client->put($request);
+    }
+
+    /**
+     * @param array{array<string, mixed>, string} $answer
+     *
+     * @return array{array<string, mixed>, string}
+     *
+     * @throws ServiceUnavailableHttpException where newer questions took its turn
+     */
+    public static function kept(array $answer): array
+    {
         if (isset($answer[0]['dropped'])) {
             throw new ServiceUnavailableHttpException(1, 'Newer sound was asked for meanwhile. Ask again, if this is still wanted.');
         }

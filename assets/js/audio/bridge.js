@@ -1,8 +1,7 @@
 // What of a loop is about to be heard, in its newest version, while the whole of it is still being worked out.
 
 import { app, page } from '../page.js';
-import { askSound } from '../patient.js';
-import { RATE, readSound } from './context.js';
+import { askForSound, RATE } from './context.js';
 import { SEGMENT } from './pieces.js';
 
 /** Segments that are fetched at once: a quarter of a second at first, then half. */
@@ -55,16 +54,16 @@ export class Bridge {
         }
         const count = this.#end === null ? FIRST : COUNT;
         const asking = performance.now();
-        const response = await askSound(`/beats/${page().beat}/loop`, {
+        const sound = await askForSound(`/beats/${page().beat}/loop`, {
             method: 'POST',
             headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
             body: JSON.stringify({ ...question, from: this.#next, count }),
         }).catch(() => null);
-        if (!response?.ok) {
+        if (sound === null || sound.problem) {
             // Whoever asked for the whole says why.
             return null;
         }
-        const { answer, left, right } = readSound(await response.arrayBuffer());
+        const { answer, left, right } = sound;
         if (answer.gone || answer.music !== loop.frames) {
             // Another tempo or length: only the whole is of use.
             return null;

@@ -1,7 +1,7 @@
 // One audio context at the rate beats are rendered at, made at the first gesture.
 
 import { notice } from '../notice.js';
-import { patiently } from '../patient.js';
+import { askEngine, patiently } from '../patient.js';
 
 export const RATE = 44100;
 export const CROSSFADE = 0.012;
@@ -40,9 +40,15 @@ export function heardAt(moment = performance.now()) {
 
 /** Takes an answer apart: its JSON and the two sides of its sound. */
 export function readSound(bytes) {
-    const length = new DataView(bytes).getUint32(0, true);
-    const answer = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, length)));
-    const values = new Int32Array(bytes, 4 + length);
+    const view = new DataView(bytes);
+    let at = 0;
+    // Zeros were sent while it was worked on.
+    while (view.getUint32(at, true) === 0) {
+        at += 4;
+    }
+    const length = view.getUint32(at, true);
+    const answer = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, at + 4, length)));
+    const values = new Int32Array(bytes, at + 4 + length);
     const left = new Float32Array(values.length / 2);
     const right = new Float32Array(values.length / 2);
     for (let i = 0, k = 0; i < left.length; i += 1) {
@@ -51,6 +57,11 @@ export function readSound(bytes) {
     }
 
     return { answer, left, right };
+}
+
+/** Asks for rendered sound: {answer, left, right}, or {problem}. */
+export function askForSound(url, options, wanted) {
+    return askEngine(url, options, async (response) => readSound(await response.arrayBuffer()), wanted);
 }
 
 export function toBuffer(left, right) {

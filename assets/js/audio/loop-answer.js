@@ -1,14 +1,12 @@
 // The loop as the server sends it: whole, or only what changed since the one that is there.
 
 import { app } from '../page.js';
-import { askSound } from '../patient.js';
-import { readSound } from './context.js';
+import { askForSound } from './context.js';
 
 /** Asks for the loop of a page; gives the answer and its sound, or a sentence why there is none. */
 export async function askForLoop(now, question, have) {
-    let response;
     try {
-        response = await askSound(`/beats/${now.beat}/loop`, {
+        return await askForSound(`/beats/${now.beat}/loop`, {
             method: 'POST',
             headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token },
             body: JSON.stringify({ ...question, have }),
@@ -16,8 +14,6 @@ export async function askForLoop(now, question, have) {
     } catch {
         return { away: true, problem: 'The sound cannot be fetched. Is Pestle still running?' };
     }
-
-    return response.ok ? readSound(await response.arrayBuffer()) : { problem: (await response.json()).error };
 }
 
 /** Both sides of the loop that an answer makes of the one before it. */

@@ -1,8 +1,7 @@
 // The whole beat, or a long loop that goes round, fetched a few seconds ahead of what is heard and joined on whole frames.
 
 import { notice } from '../notice.js';
-import { askSound } from '../patient.js';
-import { audio, CROSSFADE, output, RATE, readSound, toBuffer } from './context.js';
+import { askForSound, audio, CROSSFADE, output, RATE, toBuffer } from './context.js';
 
 /** Segments of a piece: few at first, so that something is heard at once. */
 const FIRST_PIECE = 3;
@@ -180,11 +179,10 @@ export class Pieces {
     }
 
     async #fetch(from, count) {
-        const response = await askSound(`/beats/${this.beat}/piece?what=${this.what}&from=${from}&count=${count}&hear=${this.hear}`, {}, () => !this.#stopped);
-        if (!response.ok) {
-            throw new Error((await response.json()).error);
+        const { problem, answer, left, right } = await askForSound(`/beats/${this.beat}/piece?what=${this.what}&from=${from}&count=${count}&hear=${this.hear}`, {}, () => !this.#stopped);
+        if (problem) {
+            throw new Error(problem);
         }
-        const { answer, left, right } = readSound(await response.arrayBuffer());
         if (answer.gone) {
             throw new Error('This section is no longer in the beat.');
         }

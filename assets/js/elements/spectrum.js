@@ -3,7 +3,7 @@
 import { player } from '../audio/player.js';
 import { colour } from '../meters.js';
 import { onPage, page } from '../page.js';
-import { askSound } from '../patient.js';
+import { askMeasured } from '../patient.js';
 
 const BANDS = 60;
 /** Of what is stored from 0 to 255 for −100 to +2 dB, what is drawn: −80 to −16. */
@@ -21,11 +21,10 @@ async function fetchLines(lines) {
     const name = (line) => [now.beat, now.head, now.section, line].join();
     const wanted = lines.filter((line) => !known.has(name(line)));
     if (wanted.length > 0) {
-        const response = await askSound(`/beats/${now.beat}/spectrum?what=${now.section}&lines=${encodeURIComponent(wanted.join(' '))}`, { headers: { Accept: 'application/json' } });
-        if (!response.ok) {
+        const { problem, answer } = await askMeasured(`/beats/${now.beat}/spectrum?what=${now.section}&lines=${encodeURIComponent(wanted.join(' '))}`);
+        if (problem) {
             return null;
         }
-        const answer = await response.json();
         for (const [line, { mean, segments }] of Object.entries(answer.lines ?? {})) {
             known.set(name(line), { every: answer.every, segments: segments.map(bytes), mean: bytes(mean) });
         }

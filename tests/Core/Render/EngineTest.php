@@ -168,7 +168,7 @@ final class EngineTest extends TestCase
     }
 
     /** A struck pad is to the bit what the beat would be with nothing but that hit. */
-    /** Of more than it holds at once, the oldest makes room, and the newest is answered before those that wait. */
+    /** Of more than it holds at once, those on which least was done make room, and the newest is answered before those that wait. */
     public function testTheNewestIsAnsweredFirstAndTheOldestMakesRoom(): void
     {
         $beat = RandomBeats::changed($this->beats->beat(3), [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 8]]);
@@ -191,9 +191,10 @@ final class EngineTest extends TestCase
                 unset($lines[$i]);
             }
         }
-        self::assertSame([0, 1], $dropped);
+        self::assertCount(2, $dropped);
+        self::assertNotContains(EngineServer::MOST + 1, $dropped);
         self::assertCount(EngineServer::MOST, $order);
-        self::assertLessThan(array_search(2, $order, true), array_search(EngineServer::MOST + 1, $order, true));
+        self::assertContains(EngineServer::MOST + 1, \array_slice($order, 0, 4), 'the newest is not among those that wait');
     }
 
     public function testAPadIsHeardThroughAllLinesItMeets(): void
