@@ -317,6 +317,17 @@ final readonly class BeatPage
         return array_values(array_filter($this->beat->patterns, static fn (Pattern $p): bool => $p->part === $part->id));
     }
 
+    /** @return array<string, Pattern> those that some section of the song plays */
+    public function inSong(): array
+    {
+        $playing = [];
+        foreach (array_unique($this->beat->song) as $id) {
+            $playing += array_flip(array_filter($this->beat->sections[$id]->patterns ?? []));
+        }
+
+        return array_intersect_key($this->beat->patterns, $playing);
+    }
+
     /** A pattern drawn small, once through. */
     public function drawn(Pattern $pattern): string
     {

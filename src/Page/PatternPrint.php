@@ -10,6 +10,8 @@ final class PatternPrint
 {
     private const WIDTH = 100.0;
     private const HEIGHT = 24.0;
+    /** Places beside one another that can be told apart. */
+    private const PLACES = 500;
 
     public static function path(Beat $beat, Pattern $pattern): string
     {
@@ -23,15 +25,24 @@ final class PatternPrint
             $path .= 'm'.self::number($dx).($dy < 0 ? '' : ' ').self::number($dy);
             [$atX, $atY] = [$atX + $dx, $atY + $dy];
         };
+        // Of those that fall on one place of the picture the last is drawn.
+        $drawn = [];
         foreach ($pattern->hits as $hit) {
             if (isset($rows[$hit->pad])) {
-                $tall = round(max(1.0, ($height - 0.8) * $hit->velocity / 127), 1);
-                $to(self::WIDTH * $hit->tick / $pattern->ticks + 0.3, ($rows[$hit->pad] + 1) * $height - 0.4);
-                $path .= 'v-'.self::number($tall);
-                $atY -= $tall;
+                $drawn[self::place($hit->tick, $pattern).' '.$hit->pad] = $hit;
             }
         }
+        foreach ($drawn as $hit) {
+            $tall = round(max(1.0, ($height - 0.8) * $hit->velocity / 127), 1);
+            $to(self::WIDTH * $hit->tick / $pattern->ticks + 0.3, ($rows[$hit->pad] + 1) * $height - 0.4);
+            $path .= 'v-'.self::number($tall);
+            $atY -= $tall;
+        }
+        $drawn = [];
         foreach ($pattern->notes as $note) {
+            $drawn[self::place($note->tick, $pattern).' '.$note->pitch] = $note;
+        }
+        foreach ($drawn as $note) {
             $long = round(max(0.5, self::WIDTH * min($note->length, $pattern->ticks - $note->tick) / $pattern->ticks - 0.6), 1);
             $to(self::WIDTH * $note->tick / $pattern->ticks + 0.3, ($rows[$note->pitch] + 0.5) * $height);
             $path .= 'h'.self::number($long);
@@ -39,6 +50,11 @@ final class PatternPrint
         }
 
         return '' === $path ? '' : 'M0 0'.$path;
+    }
+
+    private static function place(int $tick, Pattern $pattern): int
+    {
+        return (int) round(self::PLACES * $tick / $pattern->ticks);
     }
 
     private static function number(float $x): string

@@ -95,4 +95,20 @@ final class PatternPagesTest extends AppCase
     {
         return self::service(Beats::class)->content(self::service(Beats::class)->find($beat) ?? self::fail());
     }
+
+    /** A picture of each pattern lies in the page once, however often the song plays it and whatever it holds. */
+    public function testALongSongOfALargePatternIsASmallPage(): void
+    {
+        $hits = array_map(static fn (int $i): array => [$i % 7680, 'a'.$i % 3, 1 + $i % 127], range(0, 14_999));
+        $beat = RandomBeats::changed(self::content(self::beat()), [
+            ...array_map(static fn (int $i): array => ['type' => 'fill-pad', 'pad' => 'a'.$i, 'sample' => str_repeat('ab', 32), 'name' => 'Knock', 'role' => 'kick', 'start' => 0, 'end' => 900], [0, 1, 2]),
+            ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => $hits],
+            ['type' => 'set-song', 'sections' => array_fill(0, 200, 's1')],
+        ]);
+        $id = self::service(Beats::class)->add($beat)->id;
+        $page = (string) self::ask('GET', "/beats/$id/arrange", null, ['Accept' => 'text/html'])->getContent();
+        self::assertSame(1, substr_count($page, 'id="drawn-p1"'));
+        self::assertSame(200, preg_match_all('~<use href="#drawn-p1" transform~', $page));
+        self::assertLessThan(600_000, \strlen($page));
+    }
 }
