@@ -49,7 +49,8 @@ final class SamplingTest extends ChopCase
         $this->set('#cut-snaps', '');
         $this->script(self::WAVE.'.focus()');
         $this->keys('t');
-        // A tap while nothing plays starts it; the machine may be slow to.
+        // It goes round, so that it plays on however slow the machine is; a tap while nothing plays starts it.
+        $this->click('[data-wave=round]');
         $markers = fn (): int => \count((array) json_decode($this->attribute('markers'), true));
         for ($taps = 0; $taps < 40 && 0 === $markers(); ++$taps) {
             usleep(250_000);

@@ -235,9 +235,10 @@ class Wave extends HTMLElement {
 
     /** A marker at what is heard; the first tap plays. */
     #tap(moment) {
-        if (this.#view.playing) {
-            this.#add(this.#playing.frameAt(moment), true);
-        } else {
+        const frame = this.#playing.frameAt(moment);
+        if (frame !== null) {
+            this.#add(frame, true);
+        } else if (!this.#view.playing && !this.#playing.begins) {
             this.#play(true);
         }
     }

@@ -17,6 +17,10 @@ export class WavePlaying {
     #round = false;
     #run = 0;
     #place = () => 0;
+    /** From when to when, by the audio clock, what was played last is heard. */
+    #heard = null;
+    /** The run whose sound is on its way. */
+    #begins = 0;
 
     /** @param moved called whenever the place that plays has changed */
     constructor(view, moved) {
@@ -27,6 +31,7 @@ export class WavePlaying {
     /** Plays from a frame to another; with edits that make a sound of its own of this stretch, that one. */
     async hear(start, end, edits = []) {
         const run = ++this.#run;
+        this.#begins = run;
         if (edits.length > 0) {
             await this.#hearAs(run, start, end, edits);
 
@@ -58,8 +63,13 @@ export class WavePlaying {
                 }
             }
         } catch (problem) {
-            notice(problem.message, { bad: true });
+            this.#fail(problem);
         }
+    }
+
+    #fail(problem) {
+        this.#begins = 0;
+        notice(problem.message, { bad: true });
     }
 
     async #hearAs(run, start, end, edits) {
@@ -69,14 +79,17 @@ export class WavePlaying {
             const voice = await audition(`/samples/${view.sample}/sound?${new URLSearchParams({ edits: JSON.stringify(all) })}`, 0, (end - start) / view.rate, this.#round);
             this.#follow(run, voice, start, end, voice.started, this.#round, edits.some((edit) => edit.kind === 'reverse'));
         } catch (problem) {
-            notice(problem.message, { bad: true });
+            this.#fail(problem);
         }
     }
 
     /** Shows where it is, until it ends or is ended. */
     #follow(run, first, start, end, began, round, backwards = false) {
         this.voice = first;
+        this.#begins = 0;
         const length = end - start;
+        const heard = { from: began, to: round ? Infinity : began + length / this.view.rate };
+        this.#heard = heard;
         const passed = (clock) => Math.max(0, (clock - began) * this.view.rate);
         this.#place = (clock) => {
             const within = round ? passed(clock) % length : Math.min(length, passed(clock));
@@ -84,10 +97,13 @@ export class WavePlaying {
             return backwards ? end - within : start + within;
         };
         const show = () => {
+            const now = audio().currentTime;
+            if (this.voice.stopped || run !== this.#run) {
+                heard.to = Math.min(heard.to, now);
+            }
             if (run !== this.#run) {
                 return;
             }
-            const now = audio().currentTime;
             this.view.playing = this.voice.stopped || (passed(now) >= length && !round) ? null : { frame: this.#place(now) };
             this.moved();
             if (this.view.playing) {
@@ -97,9 +113,16 @@ export class WavePlaying {
         show();
     }
 
-    /** The frame that was heard at a moment, an event's timeStamp. */
+    /** Whether something is about to be heard that is still on its way. */
+    get begins() {
+        return this.#begins === this.#run && this.#run > 0;
+    }
+
+    /** The frame that was heard at a moment, an event's timeStamp, however late it is asked for; null when nothing was. */
     frameAt(moment) {
-        return Math.round(this.#place(heardAt(moment)));
+        const clock = heardAt(moment);
+
+        return this.#heard && clock >= this.#heard.from && clock <= this.#heard.to ? Math.round(this.#place(clock)) : null;
     }
 
     /** Round and round, or no longer. */
