@@ -163,9 +163,9 @@ final readonly class PcmDecoder
     private static function floats(array $values): array
     {
         foreach ($values as $i => $v) {
-            // Not a number would poison every filter after it, sums of what is huge are none, and what is next to nothing slows down.
+            // What is no number or has no end would poison every filter after it, so would sums of what is huge; what is next to nothing slows down.
             $values[$i] = match (true) {
-                !\is_float($v) || ($v < 1e-30 && $v > -1e-30) || is_nan($v) => 0.0,
+                !\is_float($v) || ($v < 1e-30 && $v > -1e-30) || !is_finite($v) => 0.0,
                 $v > self::LOUDEST => self::LOUDEST,
                 $v < -self::LOUDEST => -self::LOUDEST,
                 default => $v,

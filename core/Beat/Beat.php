@@ -26,6 +26,7 @@ use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Meter;
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Tempo;
 
 /** The whole document: an immutable value. Samples are named by the hash of their source. */
@@ -71,6 +72,7 @@ final readonly class Beat
         public array $curves = [],
         public array $grooves = [],
         public array $snapshots = [],
+        public SoundRules $rules = SoundRules::NEWEST,
     ) {
         if (\count($curves) > self::MAX_CURVES) {
             throw new \InvalidArgumentException(\sprintf('A beat has at most %d curves: delete one first.', self::MAX_CURVES));
@@ -105,7 +107,7 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, curves: array<string, Curve>, grooves: array<string, Groove>, snapshots: array<string, Snapshot>} $all */
+        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, curves: array<string, Curve>, grooves: array<string, Groove>, snapshots: array<string, Snapshot>, rules: SoundRules} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);

@@ -16,6 +16,7 @@ use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Key;
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Tempo;
 
 /**
@@ -24,7 +25,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 10;
+    public const FORMAT = 11;
 
     public static function encode(Beat $beat): string
     {
@@ -79,6 +80,7 @@ final class BeatCodec
             'meter' => $beat->meter->name(),
             'key' => $beat->key?->name(),
             'seed' => $beat->seed,
+            'rules' => $beat->rules->value,
             'parts' => array_map(static fn (Part $p): array => $p->toArray(), array_values($beat->parts)),
             'kit' => KitCodec::toArray($beat->kit),
             'patterns' => array_map(static fn (Pattern $p): array => PatternCodec::toArray($p), array_values($beat->patterns)),
@@ -165,6 +167,7 @@ final class BeatCodec
             $curves,
             $grooves,
             $snapshots,
+            SoundRules::tryFrom($f->whole('rules', 1, SoundRules::NEWEST->value)) ?? throw InvalidChange::field('rules', 'must name rules that are known.'),
         );
     }
 }

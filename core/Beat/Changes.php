@@ -67,6 +67,7 @@ final class Changes
         'remove-section' => Change\RemoveSection::class,
         'set-song' => Change\SetSong::class,
         'scale-time' => Change\ScaleTime::class,
+        'set-rules' => Change\SetRules::class,
         'set-meter' => Change\SetMeter::class,
         'set' => Change\SetParameters::class,
         'set-node' => Change\SetNode::class,

@@ -3,6 +3,7 @@
 namespace Pestle\Core\Mix;
 
 use Pestle\Core\Theory\Parameter;
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Tempo;
 
 /**
@@ -17,7 +18,6 @@ final readonly class ReverbSettings implements InsertSettings
     public const KIND = InsertKind::Reverb;
     /** From the level of the sound to nothing, in times of 60 dB. */
     private const GRID_TIMES = 2.4;
-    private const LINE_SECONDS = 0.0497;
     private const USUAL_RATE = 44100.0;
 
     public function __construct(
@@ -53,17 +53,10 @@ final readonly class ReverbSettings implements InsertSettings
         ];
     }
 
-    /** Seconds for 60 dB at a frequency: what the low-passes of the lines leave of the decay (Jot and Chaigne, first order). */
+    /** Seconds for 60 dB at a frequency. */
     public function decayAt(float $hz): float
     {
-        // Of a line of middling length; all of them ring alike.
-        $frames = self::LINE_SECONDS * $this->size;
-        $gain = -3.0 * $frames / $this->decay;
-        $pole = max(0.0, min(0.98, 0.25 * log(10.0) * $gain * (1.0 - 1.0 / (0.01 * $this->highs) ** 2)));
-        $turn = 2.0 * \M_PI * $hz / self::USUAL_RATE;
-        $loss = $gain + log10((1.0 - $pole) / sqrt(1.0 - 2.0 * $pole * cos($turn) + $pole * $pole));
-
-        return -3.0 * $frames / $loss;
+        return SixteenLines::decayAt($hz, $this, self::USUAL_RATE);
     }
 
     public function seconds(Tempo $tempo): float
@@ -73,6 +66,8 @@ final readonly class ReverbSettings implements InsertSettings
 
     public function insert(Timing $timing): Insert
     {
-        return new Reverb($this, $timing->sampleRate);
+        $lines = SoundRules::First === $timing->rules ? new EightLines($this, $timing->sampleRate) : new SixteenLines($this, $timing->sampleRate);
+
+        return new Reverb($this, $timing->sampleRate, $lines);
     }
 }

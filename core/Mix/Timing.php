@@ -2,13 +2,14 @@
 
 namespace Pestle\Core\Mix;
 
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Tempo;
 
 /** What inserts that move or echo in time go by. */
 final readonly class Timing
 {
     /** @param int|null $loopFrames length of what goes round; null for what is played once */
-    public function __construct(public float $sampleRate, public Tempo $tempo, public ?int $loopFrames = null)
+    public function __construct(public float $sampleRate, public Tempo $tempo, public ?int $loopFrames = null, public SoundRules $rules = SoundRules::NEWEST)
     {
     }
 

@@ -130,6 +130,6 @@ final readonly class Line
     {
         $acting = array_filter($inserts, static fn (InsertSettings $i): bool => $i->acts());
 
-        return serialize($acting).(self::goesByTime($acting) ? ' '.$timing->tempo->bpm.' '.$timing->loopFrames : '');
+        return ($timing->rules->areNewest() ? '' : $timing->rules->value.' ').serialize($acting).(self::goesByTime($acting) ? ' '.$timing->tempo->bpm.' '.$timing->loopFrames : '');
     }
 }

@@ -21,7 +21,7 @@ final class Lines
     /** @param int|null $loopFrames length of what goes round */
     public function __construct(private readonly Beat $beat, ?int $loopFrames = null)
     {
-        $this->timing = new Timing((float) Beat::SAMPLE_RATE, $beat->tempo, $loopFrames);
+        $this->timing = new Timing((float) Beat::SAMPLE_RATE, $beat->tempo, $loopFrames, $beat->rules);
         foreach ($beat->curves as $path => $curve) {
             [$mixer, $line, $rest] = [...explode('/', $path, 3), '', ''];
             // What an older version let move and this one does not know stays as it is set.

@@ -5,6 +5,7 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Theory\SoundRules;
 
 /**
  * What is to be rendered: segments in order with their voices, once through or as a loop. A song is planned section by
@@ -102,7 +103,7 @@ final readonly class Plan
      */
     public static function song(Beat $beat, array $song, PadSounds $sounds): self
     {
-        $at = 0;
+        $at = $passed = 0;
         $sections = [];
         // The song goes on from its start; a section on its own is as it is where it comes first.
         $tick = $song === Passage::song($beat) ? 0 : null;
@@ -111,8 +112,11 @@ final readonly class Plan
             $frames = self::frames($beat, $passage);
             $own = $tick ?? Passage::tickOf($beat, $what);
             for ($pass = 0; $pass < $repeats && $frames > 0; ++$pass) {
-                $sections[] = [$passage, $at, $frames, null === $own ? null : $own + $pass * $passage->ticks];
-                $at += $frames;
+                $passed += $passage->ticks;
+                // Each begins where it does by the exact time of all before it: rounded one by one they would drift.
+                $next = SoundRules::First === $beat->rules ? $at + $frames : $beat->tempo->frames($passed, Beat::SAMPLE_RATE);
+                $sections[] = [$passage, $at, $next - $at, null === $own ? null : $own + $pass * $passage->ticks];
+                $at = $next;
             }
             $tick = null === $tick ? null : $tick + $repeats * $passage->ticks;
         }

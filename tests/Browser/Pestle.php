@@ -8,7 +8,7 @@ use Pestle\Tests\Core\Sounds;
 final class Pestle
 {
     public readonly string $data;
-    public readonly string $address;
+    public string $address;
     /** @var resource */
     private $supervisor;
     /** @var array<int, string> folders with data to start from, without and with the demo beat */
@@ -55,7 +55,9 @@ final class Pestle
 
     public function waitForServer(): void
     {
-        for ($i = 0; $i < 150; ++$i) {
+        for ($i = 0; $i < 600; ++$i) {
+            // Where it is: another may have been quicker to take the port.
+            $this->address = rtrim((string) @file_get_contents($this->data.'/address'), "/\n") ?: $this->address;
             if (str_contains((string) @file_get_contents($this->address.'/'), 'Pestle') && file_exists($this->data.'/engine.sock')) {
                 return;
             }

@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Codec;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Mix\FaderPlace;
+use Pestle\Core\Theory\SoundRules;
 
 /** Documents of older formats, raised step by step to the one that is read. What they lacked they get as it was. */
 final class OlderFormats
@@ -14,9 +15,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 10
+     * @param array<array-key, mixed> $data of format 1 to 11
      *
-     * @return array<array-key, mixed> of format 10
+     * @return array<array-key, mixed> of format 11
      */
     public static function raised(array $data, int $format): array
     {
@@ -42,7 +43,10 @@ final class OlderFormats
         $data = $format < 8 ? self::withFeel($data) : $data;
 
         // Format 9 added mixes that are kept, and settings of inserts beside those they have; format 10 groups of hits. What lacks them reads the same.
-        return ['snapshots' => [], ...$data];
+        $data = ['snapshots' => [], ...$data];
+
+        // What was made up to format 10 sounds by the rules of that time.
+        return $format < 11 ? ['rules' => SoundRules::First->value, ...$data] : $data;
     }
 
     /**

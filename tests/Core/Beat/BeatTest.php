@@ -19,6 +19,7 @@ use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -256,6 +257,7 @@ final class BeatTest extends TestCase
     #[TestWith([7])]
     #[TestWith([8])]
     #[TestWith([9])]
+    #[TestWith([10])]
     public function testOlderFormatsStayReadableAndSoundTheSame(int $format): void
     {
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
@@ -267,7 +269,15 @@ final class BeatTest extends TestCase
             self::assertSame($song, self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds));
             self::assertSame($loop, self::print(Plan::loop($beat, 's2', $sounds), $sounds));
             self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
+            self::assertSame(SoundRules::First, $beat->rules);
         }
+        if (10 !== $format || !isset($beat, $song)) {
+            return;
+        }
+        // Only who wishes it hears what is done otherwise today.
+        $today = RandomBeats::changed($beat, [['type' => 'set-rules', 'rules' => 2]]);
+        self::assertNotSame($song, self::print(Plan::song($today, Passage::song($today), $sounds), $sounds));
+        self::assertSame($song, self::print(Plan::song(RandomBeats::changed($today, [['type' => 'set-rules', 'rules' => 1]]), Passage::song($today), $sounds), $sounds));
     }
 
     private static function print(Plan $plan, PadSounds $sounds): string
@@ -284,7 +294,7 @@ final class BeatTest extends TestCase
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 10.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 11.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }

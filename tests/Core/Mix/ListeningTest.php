@@ -14,8 +14,10 @@ use Pestle\Core\Mix\FixedInserts;
 use Pestle\Core\Mix\Formants;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\LimiterSettings;
+use Pestle\Core\Mix\NoteLength;
 use Pestle\Core\Mix\SweptShape;
 use Pestle\Core\Mix\Timing;
+use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Fft;
 use Pestle\Core\Signal\Peak;
@@ -140,6 +142,17 @@ final class ListeningTest extends TestCase
     }
 
     /** As high above the valleys as (1 + g) / (1 - g), at its note and its multiples. */
+    /** Its note moves evenly: what lies far above a tone and its echoes is nothing. */
+    public function testACombThatMovesDoesNotBuzz(): void
+    {
+        $insert = (new FilterSettings('i1'))->with(['shape' => SweptShape::Comb, 'cutoffHz' => 300.0, 'octaves' => 2.0, 'resonance' => 0.6, 'time' => NoteLength::Free, 'rateHz' => 2.0])->insert(self::timing());
+        $tone = Sounds::sine(150.0, self::RATE, self::RATE, 0.5);
+        [$out] = $insert->process(new StereoBlock($tone, $tone), null, $insert->rest(), 0);
+        $high = Biquad::highPass(4000.0, 0.7, self::RATE);
+        $buzz = \array_slice($high->filter($high->filter($out->left)), 2000);
+        self::assertLessThan(-105.0, 10.0 * log10(array_sum(array_map(static fn (float $x): float => $x * $x, $buzz)) / \count($buzz) + 1e-20));
+    }
+
     public function testACombRingsAtItsNote(): void
     {
         $settings = (new FilterSettings('i1'))->with(['shape' => SweptShape::Comb, 'cutoffHz' => 441.0, 'resonance' => 0.5]);
