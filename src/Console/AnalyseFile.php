@@ -15,11 +15,10 @@ use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
-use Symfony\Component\Console\Output\ConsoleOutputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:analyse', 'Tells what Pestle hears in a sound file.')]
-final class AnalyseFile extends Command
+final class AnalyseFile extends PestleCommand
 {
     protected function configure(): void
     {
@@ -27,17 +26,12 @@ final class AnalyseFile extends Command
         $this->addOption('json', null, InputOption::VALUE_NONE, 'one JSON object: seconds, sample_rate, channels, kind, peak, onsets, hits, tempo, beats, downbeats, key, pitch, loudness, notes');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        $file = $input->getArgument('file');
-        $file = \is_string($file) ? $file : '';
+        $file = self::argument($input, 'file');
         $decoded = tempnam(sys_get_temp_dir(), 'pestle');
         try {
             $facts = self::facts($this->open($file, (string) $decoded));
-        } catch (UnreadableAudio $e) {
-            ($output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output)->writeln($e->getMessage());
-
-            return Command::FAILURE;
         } finally {
             @unlink((string) $decoded);
         }

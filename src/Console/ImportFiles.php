@@ -8,11 +8,10 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
-use Symfony\Component\Console\Output\ConsoleOutputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:import', 'Takes sound files into the library. Prints hash and name of each, one a line.')]
-final class ImportFiles extends Command
+final class ImportFiles extends PestleCommand
 {
     public function __construct(private readonly SampleStore $samples)
     {
@@ -25,9 +24,9 @@ final class ImportFiles extends Command
         $this->setHelp('Exits with 0 when all files came in, 1 when one did not; each of those is named on the error output.');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        $errors = $output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output;
+        $errors = self::errors($output);
         $failed = 0;
         /** @var list<string> $files */
         $files = $input->getArgument('file');
@@ -37,10 +36,10 @@ final class ImportFiles extends Command
                     throw UnreadableAudio::because($file, 'there is no such file.');
                 }
                 $sample = $this->samples->add($file, basename($file));
-                $output->writeln($sample->hash.'  '.$sample->name);
+                $output->writeln($sample->hash.'  '.$sample->name, OutputInterface::OUTPUT_RAW);
             } catch (UnreadableAudio $e) {
                 ++$failed;
-                $errors->writeln($e->getMessage());
+                $errors->writeln($e->getMessage(), OutputInterface::OUTPUT_RAW);
             }
         }
 

@@ -3,17 +3,15 @@
 namespace Pestle\App\Console;
 
 use Pestle\App\Shelf\KitFiles;
-use Pestle\Core\Exchange\Sfz\Unreadable;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
-use Symfony\Component\Console\Output\ConsoleOutputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:kit:in', 'Brings a kit or an instrument onto the shelf from an SFZ file with its samples, or a zip of them.')]
-final class KitIn extends Command
+final class KitIn extends PestleCommand
 {
     public function __construct(private readonly KitFiles $files)
     {
@@ -28,23 +26,14 @@ final class KitIn extends Command
         $this->setHelp('Prints what each holds and, indented, what it could not carry. Exits with 1 when nothing came in.');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        $errors = $output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output;
-        $file = $input->getArgument('file');
-        $as = $input->getOption('as') ?? '';
-        if (!\is_string($file) || !\is_string($as) || !\in_array($as, ['', 'kit', 'keys'], true)) {
-            $errors->writeln('--as is kit or keys.');
-
-            return Command::INVALID;
+        $file = self::argument($input, 'file');
+        $as = self::option($input, 'as');
+        if (!\in_array($as, ['', 'kit', 'keys'], true)) {
+            throw new WronglyAsked('--as is kit or keys.');
         }
-        try {
-            $came = $this->files->in($file, basename($file), $as, null, self::folders($input));
-        } catch (Unreadable $e) {
-            $errors->writeln($e->getMessage());
-
-            return Command::FAILURE;
-        }
+        $came = $this->files->in($file, basename($file), $as, null, self::folders($input));
         foreach ($came as [$kit, $sheet, $told]) {
             $output->writeln(null === $sheet->keys
                 ? \sprintf('%d  %s: a kit of %d pads with %d sounds from %d samples', $kit->id, $kit->name, \count($sheet->pads), \count($sheet->sounds()), \count($sheet->samples()))

@@ -12,7 +12,7 @@ use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:kit:out', 'Carries a kit of the shelf out as a zip of an SFZ file and its samples.')]
-final class KitOut extends Command
+final class KitOut extends PestleCommand
 {
     public function __construct(private readonly KitFiles $files, private readonly KitShelf $shelf)
     {
@@ -25,19 +25,14 @@ final class KitOut extends Command
         $this->addOption('out', 'o', InputOption::VALUE_REQUIRED, 'FILE.zip');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        $out = $input->getOption('out');
-        $found = ShelvedSheet::of($this->shelf, $input->getArgument('kit'));
-        if (null === $found || !\is_string($out)) {
-            $output->writeln(null === $found ? 'There is no such kit on the shelf.' : 'Say where with --out=FILE.zip.');
-
-            return Command::INVALID;
+        $out = OutFile::at(self::option($input, 'out'), 'FILE.zip');
+        $found = ShelvedSheet::of($this->shelf, self::argument($input, 'kit'));
+        foreach ($out->make(fn (string $path): array => $this->files->out($found, $path)) as $lost) {
+            self::errors($output)->writeln('not carried: '.$lost, OutputInterface::OUTPUT_RAW);
         }
-        foreach ($this->files->out($found, $out) as $lost) {
-            $output->writeln('not carried: '.$lost);
-        }
-        $output->writeln($out);
+        $out->say($output);
 
         return Command::SUCCESS;
     }

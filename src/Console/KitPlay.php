@@ -9,6 +9,7 @@ use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
+use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Render\SegmentCache;
@@ -20,7 +21,7 @@ use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:kit:play', 'Plays one strike of a kit of the shelf, or a note of an instrument, into a WAV file.')]
-final class KitPlay extends Command
+final class KitPlay extends PestleCommand
 {
     private const FIRST_NOTE = 36;
 
@@ -38,17 +39,12 @@ final class KitPlay extends Command
         $this->addOption('out', 'o', InputOption::VALUE_REQUIRED, 'FILE.wav');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        $sheet = ShelvedSheet::of($this->shelf, $input->getArgument('kit'));
-        $out = $input->getOption('out');
+        $out = OutFile::at(self::option($input, 'out'), 'FILE.wav');
         $number = static fn (string $option): ?int => is_numeric($value = $input->getOption($option)) ? (int) $value : null;
-        $note = $number('note');
-        if (null === $sheet || !\is_string($out) || null === $note) {
-            $output->writeln(null === $sheet ? 'There is no such kit on the shelf.' : 'Say which note with --note and where with --out=FILE.wav.');
-
-            return Command::INVALID;
-        }
+        $note = $number('note') ?? throw new WronglyAsked('Say which note with --note=60.');
+        $sheet = ShelvedSheet::of($this->shelf, self::argument($input, 'kit'));
         $beat = Changes::apply(Changes::read(['type' => 'load-kit', 'part' => 'part-2', 'sheet' => BeatCodec::json($sheet->toArray())]), Beat::empty($sheet->name));
         // Nothing on its way: the sound of the kit alone.
         foreach (array_keys($beat->mixer->nodes) as $line) {
@@ -59,14 +55,14 @@ final class KitPlay extends Command
         $what = null === $sheet->keys ? ['op' => 'pad', 'pad' => null === $pad || $place < 0 ? '' : $pad->id.$place % 16] : ['op' => 'note', 'part' => 'part-2', 'pitch' => $note];
         [$answer, $sound] = (new Engine($this->samples->library(), SegmentCache::none()))->answer([...$what, 'beat' => BeatCodec::encode($beat), 'velocity' => max(1, min(127, $number('velocity') ?? 100)), 'turn' => $number('turn') ?? 0]);
         if (\is_string($answer['error'] ?? null) || '' === $sound) {
-            $output->writeln(\is_string($answer['error'] ?? null) ? $answer['error'] : 'Nothing answers this note.');
-
-            return Command::FAILURE;
+            throw new InvalidChange(\is_string($answer['error'] ?? null) ? $answer['error'] : 'Nothing answers this note.');
         }
-        $writer = new WavWriter($out, Beat::SAMPLE_RATE, SampleFormat::Float32);
-        $writer->write(Rendered::unpack($sound));
-        $writer->close();
-        $output->writeln(\sprintf('%s  %.3f s', $out, (\strlen($sound) >> 3) / Beat::SAMPLE_RATE));
+        $out->make(static function (string $path) use ($sound): void {
+            $writer = new WavWriter($path, Beat::SAMPLE_RATE, SampleFormat::Float32);
+            $writer->write(Rendered::unpack($sound));
+            $writer->close();
+        });
+        $out->say($output, \sprintf('  %.3f s', (\strlen($sound) >> 3) / Beat::SAMPLE_RATE));
 
         return Command::SUCCESS;
     }

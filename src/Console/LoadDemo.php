@@ -18,7 +18,7 @@ use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:demo', 'Puts the demo beats, their kits and sounds into Pestle, as far as they are not there.')]
-final class LoadDemo extends Command
+final class LoadDemo extends PestleCommand
 {
     public function __construct(
         private readonly Demo $demo,
@@ -35,7 +35,7 @@ final class LoadDemo extends Command
         $this->addOption('again', null, InputOption::VALUE_NONE, 'Add fresh copies of the demo beats even if they are there.');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
         $this->samples->listenToTheRest();
         $only = $input->getArgument('beat');

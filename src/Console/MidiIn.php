@@ -4,7 +4,6 @@ namespace Pestle\App\Console;
 
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Changes;
-use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\Midi\MidiFile;
 use Pestle\Core\Exchange\Midi\MidiLanding;
 use Pestle\Core\Exchange\Midi\UnreadableMidi;
@@ -16,7 +15,7 @@ use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:midi:in', 'Brings a MIDI file into a beat: drums onto its kit by roles, other tracks onto its instruments.')]
-final class MidiIn extends Command
+final class MidiIn extends PestleCommand
 {
     public function __construct(private readonly Beats $beats)
     {
@@ -30,25 +29,19 @@ final class MidiIn extends Command
         $this->addOption('tempo', 't', InputOption::VALUE_NONE, 'Take its tempo and meter as well');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        [$name, $path] = array_map(static fn (string $a): string => \is_string($input->getArgument($a)) ? $input->getArgument($a) : '', ['beat', 'file']);
-        try {
-            if (!is_file($path)) {
-                throw new UnreadableMidi(\sprintf('%s is not there.', $path));
-            }
-            $record = $this->beats->called($name);
-            [$fields, $told] = MidiLanding::of(MidiFile::read((string) file_get_contents($path), basename($path)), $this->beats->content($record), (bool) $input->getOption('tempo'));
-            foreach ($told as $lost) {
-                $output->writeln('not carried: '.$lost, OutputInterface::OUTPUT_RAW);
-            }
-            $change = Changes::read($fields ?? throw new UnreadableMidi(\sprintf('Nothing of %s finds a place in this beat.', basename($path))));
-            $this->beats->change($record, $record->head, bin2hex(random_bytes(12)), $change);
-        } catch (UnreadableMidi|InvalidChange $e) {
-            $output->writeln($e->getMessage(), OutputInterface::OUTPUT_RAW);
-
-            return Command::FAILURE;
+        $path = self::argument($input, 'file');
+        if (!is_file($path)) {
+            throw new UnreadableMidi(\sprintf('%s is not there.', $path));
         }
+        $record = $this->beats->called(self::argument($input, 'beat'));
+        [$fields, $told] = MidiLanding::of(MidiFile::read((string) file_get_contents($path), basename($path)), $this->beats->content($record), (bool) $input->getOption('tempo'));
+        foreach ($told as $lost) {
+            $output->writeln('not carried: '.$lost, OutputInterface::OUTPUT_RAW);
+        }
+        $change = Changes::read($fields ?? throw new UnreadableMidi(\sprintf('Nothing of %s finds a place in this beat.', basename($path))));
+        $this->beats->change($record, $record->head, bin2hex(random_bytes(12)), $change);
         $beat = $this->beats->content($record);
         foreach ($beat->section(\is_string($fields['section'] ?? null) ? $fields['section'] : '')->its($beat->patterns) as $pattern) {
             $output->writeln(\sprintf('%s, %s: %d notes', $beat->part($pattern->part)->name, $pattern->name, \count($pattern->hits) + \count($pattern->notes)), OutputInterface::OUTPUT_RAW);

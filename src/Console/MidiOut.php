@@ -3,7 +3,6 @@
 namespace Pestle\App\Console;
 
 use Pestle\App\Storage\Beats;
-use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\Midi\MidiWriter;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
@@ -13,7 +12,7 @@ use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:midi:out', 'Writes what a beat plays, or one of its sections or patterns, as a Standard MIDI File.')]
-final class MidiOut extends Command
+final class MidiOut extends PestleCommand
 {
     public function __construct(private readonly Beats $beats)
     {
@@ -24,26 +23,20 @@ final class MidiOut extends Command
     {
         $this->addArgument('beat', InputArgument::REQUIRED, 'the name or the number of a beat');
         $this->addOption('out', 'o', InputOption::VALUE_REQUIRED, 'FILE.mid');
-        $this->addOption('only', null, InputOption::VALUE_REQUIRED, 'the id of a section or a pattern, such as s2 or p4');
+        $this->addOption('only', null, InputOption::VALUE_REQUIRED, 'a section or a pattern, by name or id');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        [$name, $out, $only] = [$input->getArgument('beat'), $input->getOption('out'), $input->getOption('only')];
-        try {
-            if (!\is_string($out) || '' === $out) {
-                throw new InvalidChange('Say where with --out=FILE.mid.');
+        $out = OutFile::at(self::option($input, 'out'), 'FILE.mid');
+        $beat = $this->beats->content($this->beats->called(self::argument($input, 'beat')));
+        $only = '' === self::option($input, 'only') ? null : Named::in([...array_values($beat->sections), ...array_values($beat->patterns)], self::option($input, 'only'), 'section or pattern');
+        $out->make(static function (string $path) use ($beat, $only): void {
+            if (false === @file_put_contents($path.'.part', MidiWriter::of($beat, $only)) || !@rename($path.'.part', $path)) {
+                throw CannotWrite::to($path, 'check the folder and its rights');
             }
-            $file = MidiWriter::of($this->beats->content($this->beats->called(\is_string($name) ? $name : '')), \is_string($only) ? $only : null);
-            if (!@file_put_contents($out.'.part', $file) || !@rename($out.'.part', $out)) {
-                throw new InvalidChange(\sprintf('%s cannot be written.', $out));
-            }
-        } catch (InvalidChange $e) {
-            $output->writeln($e->getMessage(), OutputInterface::OUTPUT_RAW);
-
-            return Command::FAILURE;
-        }
-        $output->writeln($out, OutputInterface::OUTPUT_RAW);
+        });
+        $out->say($output);
 
         return Command::SUCCESS;
     }

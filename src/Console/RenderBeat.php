@@ -5,23 +5,19 @@ namespace Pestle\App\Console;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\SampleFormat;
-use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\DeliveryWriter;
 use Pestle\Core\Exchange\StemGrouping;
-use Pestle\Core\Pattern\Pattern;
-use Pestle\Core\Song\Section;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
-use Symfony\Component\Console\Output\ConsoleOutputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:render', 'Renders a beat, or one of its sections or patterns, to a WAV file, with stems if wished.')]
-final class RenderBeat extends Command
+final class RenderBeat extends PestleCommand
 {
     public function __construct(private readonly Beats $beats, private readonly SampleStore $samples)
     {
@@ -31,7 +27,7 @@ final class RenderBeat extends Command
     protected function configure(): void
     {
         $this->addArgument('beat', InputArgument::REQUIRED, 'the name or the number of a beat');
-        $this->addOption('out', null, InputOption::VALUE_REQUIRED, 'the WAV file to write');
+        $this->addOption('out', null, InputOption::VALUE_REQUIRED, 'the WAV file to write; - for standard output');
         $this->addOption('stems', null, InputOption::VALUE_REQUIRED, 'a folder for stems');
         $this->addOption('section', null, InputOption::VALUE_REQUIRED, 'only this section, by name or id');
         $this->addOption('pattern', null, InputOption::VALUE_REQUIRED, 'only this pattern, by name or id');
@@ -42,31 +38,23 @@ final class RenderBeat extends Command
         $this->addOption('dither', null, InputOption::VALUE_NONE, 'add dither to 16 and 24 bit');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        $errors = $output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output;
-        try {
-            $made = $this->render($input);
-            foreach ($made as $path) {
-                $output->writeln($path);
-            }
-
-            return Command::SUCCESS;
-        } catch (InvalidChange|UnreadableAudio|\RuntimeException $e) {
-            $errors->writeln($e->getMessage());
-
-            return Command::FAILURE;
+        $out = OutFile::at(self::option($input, 'out'), 'FILE.wav');
+        $made = $out->make(fn (string $path): array => $this->render($input, $path));
+        foreach (\array_slice($made, 1) as $stem) {
+            OutFile::share($stem);
         }
+        $out->say($output, '', ...\array_slice($made, 1));
+
+        return Command::SUCCESS;
     }
 
     /** @return list<string> */
-    private function render(InputInterface $input): array
+    private function render(InputInterface $input, string $out): array
     {
-        $text = static fn (string $option): string => \is_string($value = $input->getOption($option)) ? $value : '';
-        if ('' === $text('out')) {
-            throw new InvalidChange('Say where to write with --out=FILE.');
-        }
-        $beat = $this->beats->content($this->beats->called(\is_string($name = $input->getArgument('beat')) ? $name : ''));
+        $text = static fn (string $option): string => self::option($input, $option);
+        $beat = $this->beats->content($this->beats->called(self::argument($input, 'beat')));
         $format = SampleFormat::tryFrom($text('format'));
         $grouping = StemGrouping::tryFrom($text('by'));
         if (null === $format || !isset(DeliveryOrder::FORMATS[$format->value])) {
@@ -83,23 +71,8 @@ final class RenderBeat extends Command
         if (!ctype_digit($lower) || (int) $lower > DeliveryOrder::MOST_LOWER_DB) {
             throw InvalidChange::field('--lower', 'must be a whole number from 0 to 24.');
         }
-        $order = new DeliveryOrder(self::named($beat->sections, $text('section'), 'section') ?? self::named($beat->patterns, $text('pattern'), 'pattern'), (bool) $input->getOption('loop'), $format, null === $folder ? StemGrouping::None : $grouping, (bool) $input->getOption('dither'), (int) $lower, ownReturns: true);
+        $order = new DeliveryOrder('' !== $text('section') ? Named::in($beat->sections, $text('section'), 'section') : ('' !== $text('pattern') ? Named::in($beat->patterns, $text('pattern'), 'pattern') : null), (bool) $input->getOption('loop'), $format, null === $folder ? StemGrouping::None : $grouping, (bool) $input->getOption('dither'), (int) $lower, ownReturns: true);
 
-        return (new DeliveryWriter($this->samples->library()))->write($beat, $order, $text('out'), $folder ?? '', static fn (float $progress): bool => true)->paths ?? [];
-    }
-
-    /** @param array<string, Section|Pattern> $all */
-    private static function named(array $all, string $name, string $kind): ?string
-    {
-        if ('' === $name) {
-            return null;
-        }
-        foreach ($all as $one) {
-            if ($one->id === $name || $one->name === $name) {
-                return $one->id;
-            }
-        }
-
-        throw new InvalidChange(\sprintf('There is no %s named "%s" in this beat. There are: %s.', $kind, $name, implode(', ', array_map(static fn (Section|Pattern $one): string => $one->name, $all))));
+        return (new DeliveryWriter($this->samples->library()))->write($beat, $order, $out, $folder ?? '', static fn (float $progress): bool => true)->paths ?? [];
     }
 }

@@ -9,14 +9,14 @@ use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:resume', 'Hands out again what was begun and has no work in the queue; done at every start.')]
-final class Resume extends Command
+final class Resume extends PestleCommand
 {
     public function __construct(private readonly Work $work)
     {
         parent::__construct();
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
         $count = $this->work->resume();
         if ($count > 0) {

@@ -15,7 +15,7 @@ use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:set', 'Sets a parameter of a beat by its path and says what it was. Without a value it says what it is; without a path it lists them all.')]
-final class SetParameter extends Command
+final class SetParameter extends PestleCommand
 {
     public function __construct(private readonly Beats $beats)
     {
@@ -26,27 +26,21 @@ final class SetParameter extends Command
     {
         $this->addArgument('beat', InputArgument::REQUIRED, 'the name or the number of a beat');
         $this->addArgument('path', InputArgument::OPTIONAL, 'such as "tempo", "kit/a3/levelDb" or "mixer/c1/inserts/i2/thresholdDb"; the beginning of one lists those');
-        $this->addArgument('value', InputArgument::OPTIONAL, 'a number in the unit that is listed, on or off, or one of the choices; before a number below zero write --');
+        $this->addArgument('value', InputArgument::OPTIONAL, 'a number in the unit that is listed, on or off, or one of the choices');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        [$name, $path, $value] = array_map(static fn (string $a): ?string => \is_string($input->getArgument($a)) ? $input->getArgument($a) : null, ['beat', 'path', 'value']);
-        try {
-            $record = $this->beats->called((string) $name);
-            $beat = $this->beats->content($record);
-            if (null !== $value) {
-                $was = Parameters::at($beat, (string) $path);
-                $this->beats->change($record, $record->head, bin2hex(random_bytes(12)), Changes::read(['type' => 'set', (string) $path => $value]));
-                $is = Parameters::at($this->beats->content($record), (string) $path);
-                $output->writeln(\sprintf('%s of %s: %s (it was %s)', $is->parameter->name, $is->owner, $is->parameter->show($is->value), $was->parameter->show($was->value)), OutputInterface::OUTPUT_RAW);
-            } else {
-                $output->writeln(self::lines($beat, (string) $path), OutputInterface::OUTPUT_RAW);
-            }
-        } catch (InvalidChange $e) {
-            $output->writeln($e->getMessage(), OutputInterface::OUTPUT_RAW);
-
-            return Command::FAILURE;
+        [$path, $value] = [self::argument($input, 'path'), $input->getArgument('value')];
+        $record = $this->beats->called(self::argument($input, 'beat'));
+        $beat = $this->beats->content($record);
+        if (\is_string($value)) {
+            $was = Parameters::at($beat, $path);
+            $this->beats->change($record, $record->head, bin2hex(random_bytes(12)), Changes::read(['type' => 'set', $path => $value]));
+            $is = Parameters::at($this->beats->content($record), $path);
+            $output->writeln(\sprintf('%s of %s: %s (it was %s)', $is->parameter->name, $is->owner, $is->parameter->show($is->value), $was->parameter->show($was->value)), OutputInterface::OUTPUT_RAW);
+        } else {
+            $output->writeln(self::lines($beat, $path), OutputInterface::OUTPUT_RAW);
         }
 
         return Command::SUCCESS;

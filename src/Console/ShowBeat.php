@@ -5,7 +5,6 @@ namespace Pestle\App\Console;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
-use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Song\Section;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -16,7 +15,7 @@ use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:show', 'Shows a beat: its parts, patterns, sections with their lengths, and channels.')]
-final class ShowBeat extends Command
+final class ShowBeat extends PestleCommand
 {
     public function __construct(private readonly Beats $beats)
     {
@@ -29,16 +28,9 @@ final class ShowBeat extends Command
         $this->addOption('json', null, InputOption::VALUE_NONE, 'the document itself, with the lengths of its sections');
     }
 
-    protected function execute(InputInterface $input, OutputInterface $output): int
+    protected function work(InputInterface $input, OutputInterface $output): int
     {
-        try {
-            $name = $input->getArgument('beat');
-            $beat = $this->beats->content($this->beats->called(\is_string($name) ? $name : ''));
-        } catch (InvalidChange $e) {
-            $output->writeln($e->getMessage());
-
-            return Command::FAILURE;
-        }
+        $beat = $this->beats->content($this->beats->called(self::argument($input, 'beat')));
         if ($input->getOption('json')) {
             $document = BeatCodec::toArray($beat);
             $document['lengths'] = array_map(static fn (Section $s): int => $s->lengthTicks($beat->patterns), $beat->sections);
