@@ -45,6 +45,9 @@ final readonly class OutFile
                 throw CannotWrite::to($wanted, 'its links lead in a circle');
             }
         }
+        if (preg_match('~^/proc/self/fd/(\d+)$~', $path, $m)) {
+            return new self($wanted, 'php://fd/'.$m[1], true);
+        }
         $kind = file_exists($path) ? (int) fileperms($path) & self::KIND : self::FILE;
         if (self::FOLDER === $kind) {
             throw CannotWrite::to($wanted, 'it is a folder; name a file in it');
@@ -56,7 +59,7 @@ final readonly class OutFile
             throw CannotWrite::to($wanted, 'its folder is not there');
         }
 
-        return new self($wanted, $path, self::FILE !== $kind || str_starts_with($path, '/proc/'));
+        return new self($wanted, $path, self::FILE !== $kind);
     }
 
     /** Says where it went; not in the midst of what went to standard output. */
