@@ -6,7 +6,10 @@ namespace Pestle\Core\Theory;
 final readonly class Key
 {
     public const TONICS = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
-    private const FLATS = ['Db' => 'C#', 'Eb' => 'D#', 'Gb' => 'F#', 'Ab' => 'G#', 'Bb' => 'A#'];
+    /** As they are written: with the fewer signs, of twelve with as many flats as sharps the usual one. */
+    private const MAJOR = ['C', 'Db', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
+    private const MINOR = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'G#', 'A', 'Bb', 'B'];
+    private const FLATS = ['Db' => 'C#', 'Eb' => 'D#', 'Gb' => 'F#', 'Ab' => 'G#', 'Bb' => 'A#', 'Cb' => 'B', 'Fb' => 'E', 'E#' => 'F', 'B#' => 'C'];
 
     /** @param int<0, 11> $tonic pitch class, 0 is C */
     private function __construct(public int $tonic, public bool $minor)
@@ -31,6 +34,21 @@ final readonly class Key
         return new self((($tonic % 12) + 12) % 12, $minor);
     }
 
+    /** @return list<string> names of all keys, from C up, minor before major */
+    public static function names(): array
+    {
+        return array_merge(...array_map(static fn (string $minor, string $major): array => [$minor.' minor', $major.' major'], self::MINOR, self::MAJOR));
+    }
+
+    /** Fifths above C of its signature: flats are below nothing. */
+    public function fifths(): int
+    {
+        $fifths = (7 * ($this->tonic + ($this->minor ? 3 : 0)) + 5) % 12 - 5;
+
+        // Six of either are written as the name has it.
+        return 6 === $fifths && str_contains($this->name(), 'b') ? -6 : $fifths;
+    }
+
     /** @return array{int, int, int} pitch classes of the chord on the tonic */
     public function homeChord(): array
     {
@@ -45,6 +63,6 @@ final readonly class Key
 
     public function name(): string
     {
-        return self::TONICS[$this->tonic].($this->minor ? ' minor' : ' major');
+        return $this->minor ? self::MINOR[$this->tonic].' minor' : self::MAJOR[$this->tonic].' major';
     }
 }

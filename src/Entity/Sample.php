@@ -6,6 +6,7 @@ use Doctrine\ORM\Mapping as ORM;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Sample\BeatGrid;
+use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Tuning;
 
 /** A recording in the library, named by the hash of its original, with what Pestle heard in it and what the maker says. */
@@ -196,7 +197,8 @@ class Sample
             return null;
         }
 
-        return null === $this->fact('key') ? null : (string) $this->fact('key');
+        // Some were told when keys were spelled with sharps alone.
+        return null === $this->fact('key') ? null : Key::named((string) $this->fact('key'))->name();
     }
 
     /** How far its key is off 440 Hz, in cents. */

@@ -12,6 +12,7 @@ use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Meter;
 use Symfony\Component\HttpFoundation\Request;
 
@@ -315,6 +316,12 @@ final readonly class BeatPage
     public function patternsOf(Part $part): array
     {
         return array_values(array_filter($this->beat->patterns, static fn (Pattern $p): bool => $p->part === $part->id));
+    }
+
+    /** @return list<string> */
+    public function keyNames(): array
+    {
+        return Key::names();
     }
 
     /** @return array<string, Pattern> those that some section of the song plays */

@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Exchange\Midi;
 
+use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Ticks;
 
 /**
@@ -17,10 +18,12 @@ final readonly class MidiFile
     /**
      * @param list<array{name: string, channel: int, notes: list<MidiNote>}> $tracks one for each track and channel with notes; these in order of time
      * @param list<array{int, float}>                                        $tempi  tick and quarter notes a minute
-     * @param list<array{int, int, int}>                                     $meters tick, beats and unit
-     * @param int                                                            $ticks  at which its last event ends
+     * @param list<array{int, int, int}>                                     $meters  tick, beats and unit
+     * @param int                                                            $ticks   at which its last event ends
+     * @param list<array{int, string}>                                       $markers tick and name
+     * @param list<string>                                                   $lost    what it holds that has no place here
      */
-    private function __construct(public string $name, public array $tracks, public array $tempi, public array $meters, public int $ticks)
+    private function __construct(public string $name, public array $tracks, public array $tempi, public array $meters, public int $ticks, public array $markers, public ?Key $key, public array $lost)
     {
     }
 
@@ -34,6 +37,7 @@ final readonly class MidiFile
         if (\strlen($bytes) > self::MOST_BYTES) {
             throw new UnreadableMidi(\sprintf('%s is larger than 20 MB, which no MIDI file of a song is.', $name));
         }
+        $bytes = self::unwrapped($bytes);
         if (\strlen($bytes) < 14 || 'MThd' !== substr($bytes, 0, 4)) {
             throw new UnreadableMidi(\sprintf('%s is no Standard MIDI File. Export it again as MIDI, or choose another file.', $name));
         }
@@ -42,11 +46,10 @@ final readonly class MidiFile
         if ($head['type'] > 1) {
             throw new UnreadableMidi(\sprintf('%s is of type %d, which holds separate songs. Export it as type 0 or 1.', $name, $head['type']));
         }
-        if (0 !== ($head['division'] & 0x8000) || 0 === $head['division']) {
-            throw new UnreadableMidi(\sprintf('%s counts in frames of film and not in beats. Export it with ticks a quarter note.', $name));
-        }
-        $scale = Ticks::PER_QUARTER / $head['division'];
-        $tracks = $tempi = $meters = [];
+        $scale = self::scale($head['division'], $name);
+        $lost = 0 !== ($head['division'] & 0x8000) ? ['it counts in frames of film: its notes lie as at 120 BPM' => 1] : [];
+        $key = null;
+        $tracks = $tempi = $meters = $markers = [];
         $last = $notes = 0;
         for ($at = 8 + $head['size']; $at + 8 <= \strlen($bytes); $at += 8 + $size) {
             /** @var array{id: string, size: int} $chunk */
@@ -61,6 +64,11 @@ final readonly class MidiFile
             $track = TrackReader::read(substr($bytes, $at + 8, $size), $scale, $name, self::MOST_NOTES - $notes);
             array_push($tempi, ...$track->tempi);
             array_push($meters, ...$track->meters);
+            array_push($markers, ...$track->markers);
+            $key ??= $track->key;
+            foreach ($track->lost as $what => $often) {
+                $lost[$what] = $often + ($lost[$what] ?? 0);
+            }
             $last = max($last, $track->end);
             $notes += \count($track->notes);
             $byChannel = [];
@@ -79,7 +87,40 @@ final readonly class MidiFile
             throw new UnreadableMidi(\sprintf('%s holds no notes.', $name));
         }
 
-        return new self($name, $tracks, $tempi, $meters, $last);
+        usort($markers, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+        unset($lost['']);
+
+        return new self($name, $tracks, $tempi, $meters, $last, $markers, $key, array_map(static fn (string $what, int $often): string => 1 === $often ? $what : \sprintf('%s (%d times)', $what, $often), array_keys($lost), array_values($lost)));
+    }
+
+    /** Ticks of 960 to the quarter for each of the file's. */
+    private static function scale(int $division, string $name): float
+    {
+        if (0 === ($division & 0x8000)) {
+            return 0 === $division ? throw new UnreadableMidi(\sprintf('%s has no ticks to a quarter note. Export it again.', $name)) : Ticks::PER_QUARTER / $division;
+        }
+        // Frames a second, below nothing, and ticks a frame: at 120 BPM a second is two quarters.
+        $frames = 256 - ($division >> 8);
+        $ticks = ($division & 0xFF) * (29 === $frames ? 30.0 / 1.001 : $frames);
+
+        return 0.0 === (float) $ticks ? throw new UnreadableMidi(\sprintf('%s has no ticks to a frame. Export it again.', $name)) : 2.0 * Ticks::PER_QUARTER / $ticks;
+    }
+
+    /** What lies in a RIFF file of MIDI data (RP-29), or the bytes as they are. */
+    private static function unwrapped(string $bytes): string
+    {
+        if (!str_starts_with($bytes, 'RIFF') || 'RMID' !== substr($bytes, 8, 4)) {
+            return $bytes;
+        }
+        for ($at = 12; $at + 8 <= \strlen($bytes); $at += 8 + $size['size'] + $size['size'] % 2) {
+            /** @var array{size: int} $size */
+            $size = unpack('Vsize', $bytes, $at + 4);
+            if ('data' === substr($bytes, $at, 4)) {
+                return substr($bytes, $at + 8, $size['size']);
+            }
+        }
+
+        return $bytes;
     }
 
     public static function tooManyNotes(string $name): UnreadableMidi

@@ -2,12 +2,22 @@
 
 namespace Pestle\Core\Exchange\Midi;
 
-/** One track of a MIDI file, event by event: running status, notes that are never let go, and what is of no use here passed over. */
+use Pestle\Core\Theory\Key;
+
+/** One track of a MIDI file, event by event: running status, notes that are never let go or held by the pedal, and what is of no use here told. */
 final class TrackReader
 {
     /** How long a note lasts at least, in ticks: some drum tracks let go at once. */
     private const LEAST = 1;
     private const MOST_TICKS = 100_000_000;
+    /** Tempi, meters and markers, of each. */
+    private const MOST_MARKS = 20_000;
+    private const SUSTAIN = 64;
+    /** Messages that are told, by their kind. */
+    private const LOST = [0xA => 'pressure', 0xB => '', 0xC => 'programs', 0xD => 'pressure', 0xE => 'pitch bend'];
+    private const CONTROLLERS = [1 => 'modulation', 7 => 'volume', 10 => 'pan', 11 => 'expression'];
+    /** Banks, numbers of parameters and resets say nothing by themselves. */
+    private const SILENT = [0, 6, 32, 38, 98, 99, 100, 101, 120, 121, 123];
 
     public string $name = '';
     /** @var list<MidiNote> */
@@ -16,12 +26,19 @@ final class TrackReader
     public array $tempi = [];
     /** @var list<array{int, int, int}> */
     public array $meters = [];
+    /** @var list<array{int, string}> */
+    public array $markers = [];
+    public ?Key $key = null;
+    /** @var array<string, int> what has no place here, and how often it came */
+    public array $lost = [];
     /** Tick of its end. */
     public int $end = 0;
     private int $at = 0;
     /** @var array<int, \SplQueue<array{int, int}>> tick and velocity of notes that sound, by channel and pitch; the first is let go first */
     private array $sounding = [];
     private int $begun = 0;
+    /** @var array<int, array<int, list<array{int, int}>>> notes that were let go and sound on by the pedal, by channel and key, where it is down */
+    private array $pedalled = [];
 
     private function __construct(private readonly string $bytes, private readonly float $scale, private readonly string $file, private readonly int $most)
     {
@@ -71,6 +88,9 @@ final class TrackReader
                 $this->message($status, $tick);
             }
         }
+        foreach (array_keys($this->pedalled) as $channel) {
+            $this->pedalUp($channel, $this->end);
+        }
         foreach ($this->sounding as $key => $begun) {
             foreach ($begun as $one) {
                 $this->end($key, $one, $this->end);
@@ -89,9 +109,34 @@ final class TrackReader
                 throw MidiFile::tooManyNotes($this->file);
             }
             ($this->sounding[$key] ??= self::queue())->enqueue([$tick, $value]);
+            // Struck again, what the pedal held of it is over.
+            foreach ($this->pedalled[$status & 0x0F][$key] ?? [] as $one) {
+                $this->end($key, $one, $tick);
+            }
+            unset($this->pedalled[$status & 0x0F][$key]);
         } elseif ((0x8 === $kind || 0x9 === $kind) && isset($this->sounding[$key]) && !$this->sounding[$key]->isEmpty()) {
-            $this->end($key, $this->sounding[$key]->dequeue(), $tick);
+            $one = $this->sounding[$key]->dequeue();
+            if (isset($this->pedalled[$status & 0x0F])) {
+                $this->pedalled[$status & 0x0F][$key][] = $one;
+            } else {
+                $this->end($key, $one, $tick);
+            }
+        } elseif (0xB === $kind && self::SUSTAIN === $data) {
+            $value < 64 ? $this->pedalUp($status & 0x0F, $tick) : $this->pedalled[$status & 0x0F] ??= [];
+        } elseif (isset(self::LOST[$kind])) {
+            $what = 0xB === $kind ? self::CONTROLLERS[$data] ?? (\in_array($data, self::SILENT, true) ? '' : 'controllers') : self::LOST[$kind];
+            $this->lost[$what] = 1 + ($this->lost[$what] ?? 0);
         }
+    }
+
+    private function pedalUp(int $channel, int $tick): void
+    {
+        foreach ($this->pedalled[$channel] ?? [] as $key => $notes) {
+            foreach ($notes as $one) {
+                $this->end($key, $one, $tick);
+            }
+        }
+        unset($this->pedalled[$channel]);
     }
 
     /** @return \SplQueue<array{int, int}> */
@@ -113,15 +158,21 @@ final class TrackReader
     {
         $kind = $this->byte();
         $data = $this->take($this->number());
-        if (0x03 === $kind && '' === $this->name) {
+        if (0x06 === $kind && '' !== self::text($data) && \count($this->markers) < self::MOST_MARKS) {
+            $this->markers[] = [$tick, self::text($data)];
+        } elseif (0x59 === $kind && 2 === \strlen($data) && null === $this->key) {
+            // Fifths above C, below nothing as one byte, and 1 for minor.
+            $fifths = (\ord($data[0]) ^ 0x80) - 0x80;
+            $this->key = abs($fifths) > 7 ? null : Key::of(7 * $fifths + (1 === \ord($data[1]) ? 9 : 0), 1 === \ord($data[1]));
+        } elseif (0x03 === $kind && '' === $this->name) {
             $this->name = self::text($data);
         } elseif (0x51 === $kind && 3 === \strlen($data)) {
             /** @var array{1: int} $micros */
             $micros = unpack('N', "\0".$data);
-            if ($micros[1] > 0) {
+            if ($micros[1] > 0 && \count($this->tempi) < self::MOST_MARKS) {
                 $this->tempi[] = [$tick, 60_000_000.0 / $micros[1]];
             }
-        } elseif (0x58 === $kind && \strlen($data) >= 2 && \ord($data[1]) < 8 && \ord($data[0]) > 0) {
+        } elseif (0x58 === $kind && \strlen($data) >= 2 && \ord($data[1]) < 8 && \ord($data[0]) > 0 && \count($this->meters) < self::MOST_MARKS) {
             $this->meters[] = [$tick, \ord($data[0]), 1 << \ord($data[1])];
         }
     }

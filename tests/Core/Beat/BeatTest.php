@@ -312,7 +312,7 @@ final class BeatTest extends TestCase
         $steps = [
             [['type' => 'rename-beat', 'name' => 'Tea'], 'Name of the beat', static fn (Beat $b): bool => 'Tea' === $b->name],
             [['type' => 'set-tempo', 'bpm' => '92.5'], 'Tempo 92.5 BPM', static fn (Beat $b): bool => 92.5 === $b->tempo->bpm],
-            [['type' => 'set-key', 'key' => 'Bb minor'], 'Key A# minor', static fn (Beat $b): bool => 'A# minor' === $b->key?->name()],
+            [['type' => 'set-key', 'key' => 'Bb minor'], 'Key Bb minor', static fn (Beat $b): bool => 'Bb minor' === $b->key?->name()],
             [['type' => 'set-key', 'key' => ''], 'No key', static fn (Beat $b): bool => null === $b->key],
             [self::fill('a0', 'Low', 'kick'), 'Low on a pad', static fn (Beat $b): bool => 'drums' === $b->channel('c1')->output],
             [self::fill('a1', 'Leaf', 'tonal'), 'Leaf on a pad', static fn (Beat $b): bool => null === $b->channel('c2')->output],

@@ -68,7 +68,7 @@ final class FitTest extends TestCase
         self::assertSame([266.0, 'A minor, 34 cents sharp → C minor, up 3 semitones'], [$sharp->edits[0]->settings['cents'], $sharp->words]);
         self::assertSame([20.0], array_values(Fit::key(Key::named('D minor'), Key::named('D minor'), tuning: Tuning::cents(-20.0))->edits[0]->settings));
         self::assertSame([], Fit::key(Key::named('D minor'), Key::named('D minor'), tuning: Tuning::cents(4.0))->edits);
-        self::assertSame('B minor → A# minor, down 1 semitone', Fit::key(Key::named('B minor'), Key::named('A# minor'))->words);
+        self::assertSame('B minor → Bb minor, down 1 semitone', Fit::key(Key::named('B minor'), Key::named('A# minor'))->words);
     }
 
     public function testANoteGoesToTheNearestOfTheChord(): void
