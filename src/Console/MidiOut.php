@@ -23,6 +23,7 @@ final class MidiOut extends PestleCommand
     {
         $this->addArgument('beat', InputArgument::REQUIRED, 'the name or the number of a beat');
         $this->addOption('out', 'o', InputOption::VALUE_REQUIRED, 'FILE.mid');
+        $this->addOption('written', null, InputOption::VALUE_NONE, 'as it is written, without feel and chance');
         $this->addOption('only', null, InputOption::VALUE_REQUIRED, 'a section or a pattern, by name or id');
     }
 
@@ -31,8 +32,9 @@ final class MidiOut extends PestleCommand
         $out = OutFile::at(self::option($input, 'out'), 'FILE.mid');
         $beat = $this->beats->content($this->beats->called(self::argument($input, 'beat')));
         $only = '' === self::option($input, 'only') ? null : Named::in([...array_values($beat->sections), ...array_values($beat->patterns)], self::option($input, 'only'), 'section or pattern');
-        $out->make(static function (string $path) use ($beat, $only): void {
-            if (false === @file_put_contents($path.'.part', MidiWriter::of($beat, $only)) || !@rename($path.'.part', $path)) {
+        $written = (bool) $input->getOption('written');
+        $out->make(static function (string $path) use ($beat, $only, $written): void {
+            if (false === @file_put_contents($path.'.part', MidiWriter::of($beat, $only, $written)) || !@rename($path.'.part', $path)) {
                 throw CannotWrite::to($path, 'check the folder and its rights');
             }
         });

@@ -43,13 +43,13 @@ final class MidiController extends AbstractController
     }
 
     #[Route('/midi/{what}.mid', requirements: ['what' => 'song|[sp]\d{1,4}'], methods: 'GET')]
-    public function out(BeatRecord $record, string $what): Response
+    public function out(BeatRecord $record, string $what, Request $request): Response
     {
         $beat = $this->beats->content($record);
         $title = 'song' === $what ? $beat->name : $beat->name.' - '.(($beat->sections[$what] ?? null)->name ?? $beat->pattern($what)->name);
         $name = \sprintf('%s - %s BPM.mid', DeliveryNames::safe(str_replace(['/', '\\', '%'], '-', $title)), rtrim(rtrim(number_format($beat->tempo->bpm, 2, '.', ''), '0'), '.'));
 
-        return new Response(MidiWriter::of($beat, 'song' === $what ? null : $what), 200, [
+        return new Response(MidiWriter::of($beat, 'song' === $what ? null : $what, 'written' === $request->query->get('as')), 200, [
             'Content-Type' => 'audio/midi',
             'Content-Disposition' => HeaderUtils::makeDisposition(HeaderUtils::DISPOSITION_ATTACHMENT, $name, (string) preg_replace('/[^\x20-\x7e]/', '_', $name)),
             'Cache-Control' => 'no-store',

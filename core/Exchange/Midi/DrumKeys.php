@@ -16,6 +16,12 @@ final class DrumKeys
         'percussion' => [56, 54, 75, 70, 69, 76, 77, 60, 61, 62, 63, 64, 65, 66, 67, 68, 71, 72, 73, 74, 78, 79, 80, 81, 58],
     ];
 
+    /** Whether a pad goes out as a key of percussion: others are sounds of their own. */
+    public static function isDrum(Pad $pad): bool
+    {
+        return isset(self::KEYS[$pad->role->value]);
+    }
+
     public static function role(int $key): Role
     {
         foreach (self::KEYS as $role => $keys) {

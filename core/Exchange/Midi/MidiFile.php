@@ -16,8 +16,8 @@ final readonly class MidiFile
     private const MOST_NOTES = 200_000;
 
     /**
-     * @param list<array{name: string, channel: int, notes: list<MidiNote>}> $tracks one for each track and channel with notes; these in order of time
-     * @param list<array{int, float}>                                        $tempi  tick and quarter notes a minute
+     * @param list<array{name: string, channel: int, notes: list<MidiNote>}> $tracks  one for each track and channel with notes; these in order of time
+     * @param list<array{int, float}>                                        $tempi   tick and quarter notes a minute
      * @param list<array{int, int, int}>                                     $meters  tick, beats and unit
      * @param int                                                            $ticks   at which its last event ends
      * @param list<array{int, string}>                                       $markers tick and name

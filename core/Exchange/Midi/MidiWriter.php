@@ -4,31 +4,46 @@ namespace Pestle\Core\Exchange\Midi;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Pattern\Feel;
 use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Lane;
+use Pestle\Core\Pattern\Note;
+use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Render\Performance;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\Ticks;
 
 /**
- * A beat as a Standard MIDI File of type 1: tempo and meters in the first track, then one for each part; kits on
- * channel 10 by roles. Chance and feel are played out, as they are heard.
+ * A beat as a Standard MIDI File of type 1: tempo, meters, key and the names of its sections in the first track, then one for
+ * each part; drums of kits on channel 10 by roles, other pads as tracks of their own, each on one key. Chance and feel are
+ * played out, as they are heard, or left out, as they are written.
  */
 final class MidiWriter
 {
+    /** The key of a pad that is no drum. */
+    private const OWN_KEY = 60;
+    /** Programs of General MIDI, from 0: an electric piano, and what comes near to a pad of a role. */
+    private const PROGRAM = 4;
+    private const PROGRAMS = ['bass' => 38, 'voice' => 53, 'effect' => 96];
+
     /**
-     * @param string|null $what id of a section or pattern; null for the song
+     * @param string|null $what    id of a section or pattern; null for the song
+     * @param bool        $written as it is written, without feel and chance
      *
      * @return string the file
      */
-    public static function of(Beat $beat, ?string $what = null): string
+    public static function of(Beat $beat, ?string $what = null, bool $written = false): string
     {
+        $beat = $written ? self::asWritten($beat) : $beat;
         $performance = new Performance($beat);
         $song = null === $what ? Passage::song($beat) : [[$what, 1]];
-        $events = $meters = [];
+        $events = $meters = $markers = [];
         $at = 0;
         foreach ($song as [$id, $repeats]) {
             $passage = Passage::of($beat, $id, false);
+            $markers[] = [$at, ($beat->sections[$id] ?? null)->name ?? $beat->pattern($id)->name];
             $meters[$at] = ($beat->sections[$id] ?? null)->meter ?? $beat->meter;
             for ($pass = 0; $pass < $repeats; ++$pass, $at += $passage->ticks) {
                 foreach ($performance->of($passage, $pass) as [$event, $part, $tick]) {
@@ -36,23 +51,78 @@ final class MidiWriter
                 }
             }
         }
-        $tracks = [self::head($beat, $meters, $at)];
+        $tracks = [self::head($beat, $meters, $markers, $at)];
         $channel = 0;
         foreach ($beat->parts as $part) {
-            if (isset($events[$part->id])) {
-                $channel += (int) (!$part->isKit() && MidiFile::PERCUSSION === $channel);
-                $tracks[] = self::track($beat, $part, $events[$part->id], $part->isKit() ? MidiFile::PERCUSSION : $channel % 16, $at);
-                $channel += (int) !$part->isKit();
+            foreach (self::voices($beat, $part, $events[$part->id] ?? []) as [$name, $program, $strikes]) {
+                $tracks[] = self::track($name, $program, $strikes, null === $program ? MidiFile::PERCUSSION : $channel, $at);
+                // Of sixteen, one is percussion's; what goes beyond shares channels, in tracks of its own.
+                $channel = null === $program ? $channel : ($channel + 1) % 16;
+                $channel += (int) (MidiFile::PERCUSSION === $channel);
             }
         }
 
         return 'MThd'.pack('Nnnn', 6, 1, \count($tracks), Ticks::PER_QUARTER).implode('', array_map(static fn (string $t): string => 'MTrk'.pack('N', \strlen($t)).$t, $tracks));
     }
 
-    /** @param array<int, Meter> $meters by tick */
-    private static function head(Beat $beat, array $meters, int $end): string
+    private static function asWritten(Beat $beat): Beat
+    {
+        $plain = static fn (Pattern $p): Pattern => $p->with([
+            'feel' => new Feel(),
+            'lanes' => array_map(static fn (Lane $lane): Lane => new Lane($lane->ticks, null), $p->lanes),
+            'hits' => array_map(static fn (Hit $hit): Hit => new Hit($hit->tick, $hit->pad, $hit->velocity, $hit->length, 100, $hit->fine, $hit->fineLength, $hit->grade, $hit->strikes), $p->hits),
+            'notes' => array_map(static fn (Note $note): Note => new Note($note->tick, $note->pitch, $note->velocity, $note->length, 100, $note->fine, $note->fineLength), $p->notes),
+        ]);
+
+        return $beat->with(['patterns' => array_map($plain, $beat->patterns)]);
+    }
+
+    /**
+     * What a part plays as tracks.
+     *
+     * @param list<array{int, Hit|Note}> $events
+     *
+     * @return list<array{string, int|null, list<array{int, int, Hit|Note}>}> name, program or null for percussion, and tick and key of each
+     */
+    private static function voices(Beat $beat, Part $part, array $events): array
+    {
+        if (!$part->isKit()) {
+            $notes = array_map(static fn (array $e): array => [$e[0], $e[1] instanceof Note ? $e[1]->pitch : 60, $e[1]], $events);
+
+            return [] === $notes ? [] : [[$part->name, self::PROGRAM, $notes]];
+        }
+        $pads = array_filter($beat->kit->pads, static fn (Pad $pad): bool => $beat->kit->partOf($pad->id) === $part->id);
+        $keys = DrumKeys::of(array_values(array_filter($pads, DrumKeys::isDrum(...))));
+        $drums = $own = [];
+        foreach ($events as [$tick, $event]) {
+            $id = $event instanceof Hit ? $event->pad : '';
+            if (isset($keys[$id])) {
+                $drums[] = [$tick, $keys[$id], $event];
+            } elseif (isset($pads[$id])) {
+                $own[$id][] = [$tick, self::OWN_KEY, $event];
+            }
+        }
+        $voices = [] === $drums ? [] : [[$part->name, null, $drums]];
+        foreach ($own as $id => $strikes) {
+            $voices[] = [$pads[$id]->name, self::PROGRAMS[$pads[$id]->role->value] ?? self::PROGRAM, $strikes];
+        }
+
+        return $voices;
+    }
+
+    /**
+     * @param array<int, Meter>        $meters  by tick
+     * @param list<array{int, string}> $markers
+     */
+    private static function head(Beat $beat, array $meters, array $markers, int $end): string
     {
         $messages = [[0, self::meta(0x03, $beat->name)], [0, self::meta(0x51, substr(pack('N', (int) round(60_000_000 / $beat->tempo->bpm)), 1))]];
+        if (null !== $beat->key) {
+            $messages[] = [0, self::meta(0x59, pack('cC', $beat->key->fifths(), (int) $beat->key->minor))];
+        }
+        foreach ($markers as [$tick, $name]) {
+            $messages[] = [$tick, self::meta(0x06, $name)];
+        }
         $before = null;
         foreach ($meters as $tick => $meter) {
             if ($meter != $before) {
@@ -64,18 +134,18 @@ final class MidiWriter
         return self::written($messages, $end);
     }
 
-    /** @param list<array{int, Hit|\Pestle\Core\Pattern\Note}> $events */
-    private static function track(Beat $beat, Part $part, array $events, int $channel, int $end): string
+    /** @param list<array{int, int, Hit|Note}> $strikes tick and key of each */
+    private static function track(string $name, ?int $program, array $strikes, int $channel, int $end): string
     {
-        $keys = DrumKeys::of(array_values(array_filter($beat->kit->pads, static fn ($pad): bool => $beat->kit->partOf($pad->id) === $part->id)));
-        // Of one tick: what ends comes before what begins.
-        $messages = [[0, self::meta(0x03, $part->name)]];
-        foreach ($events as [$tick, $event]) {
-            $pitch = $event instanceof Hit ? $keys[$event->pad] ?? null : $event->pitch;
-            if (null !== $pitch) {
-                $messages[] = [$tick, pack('C3', 0x90 | $channel, $pitch, $event->velocity)];
-                $messages[] = [$tick + max(1, (int) round($event->lengthTicks())), pack('C3', 0x80 | $channel, $pitch, 64)];
-            }
+        $messages = [[0, self::meta(0x03, $name)], ...null === $program ? [] : [[0, pack('C2', 0xC0 | $channel, $program)]]];
+        usort($strikes, static fn (array $a, array $b): int => [$a[1], $a[0]] <=> [$b[1], $b[0]]);
+        foreach ($strikes as $i => [$tick, $key, $event]) {
+            $length = max(1, (int) round($event->lengthTicks()));
+            [$next, $other] = $strikes[$i + 1] ?? [0, -1];
+            // The same key struck again while it sounds: an end that came later would end that one.
+            $length = $other === $key && $next > $tick ? min($length, $next - $tick) : $length;
+            $messages[] = [$tick, pack('C3', 0x90 | $channel, $key, $event->velocity)];
+            $messages[] = [$tick + $length, pack('C3', 0x80 | $channel, $key, 64)];
         }
 
         return self::written($messages, $end);

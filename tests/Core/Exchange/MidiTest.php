@@ -33,7 +33,7 @@ final class MidiTest extends TestCase
         self::assertSame([[0, 36, 127, 240], [0, 42, 1, 60], [119, 38, 64, 480], [3359, 38, 100, 240]], array_map(static fn (MidiNote $n): array => [$n->tick, $n->pitch, $n->velocity, $n->length], $file->tracks[0]['notes']));
         self::assertSame([[7, 60, 90, 1000], [7, 67, 80, 1], [1007, 60, 70, 240]], array_map(static fn (MidiNote $n): array => [$n->tick, $n->pitch, $n->velocity, $n->length], $file->tracks[1]['notes']));
         [$change, $told] = MidiLanding::of($file, $beat, true);
-        self::assertSame([], $told);
+        self::assertSame(['programs'], $told);
         self::assertNotNull($change);
         $back = Changes::read($change)->apply($beat);
         $section = $back->section('s2');
@@ -87,7 +87,7 @@ final class MidiTest extends TestCase
         // Drums find pads by their roles; for a track nobody plays there is a sentence.
         [$change, $told] = MidiLanding::of($file, RandomBeats::changed(self::beat(), [['type' => 'remove-part', 'part' => 'part-2']]), false);
         self::assertNotNull($change);
-        self::assertSame(['Bongo: there is no instrument left for it; add one in Kit'], $told);
+        self::assertSame(['programs', 'Bongo: there is no instrument left for it; add one in Kit'], $told);
         self::assertArrayNotHasKey('bpm', $change);
     }
 
@@ -100,6 +100,91 @@ final class MidiTest extends TestCase
         self::assertSame([Role::Tom, Role::Cymbal, Role::Percussion], [DrumKeys::role(45), DrumKeys::role(51), DrumKeys::role(99)]);
     }
 
+    /** Slices and other sounds on pads are tracks of their own by their names; a last note that rings on adds no bar; equal notes do not end one another. */
+    public function testSoundsThatAreNoDrumsComeBackToTheirPads(): void
+    {
+        $pad = static fn (string $id, string $role, string $name): array => ['type' => 'fill-pad', 'pad' => $id, 'sample' => str_repeat('a', 64), 'name' => $name, 'role' => $role, 'start' => 0, 'end' => 900];
+        $slices = array_map(static fn (int $i): array => $pad('a'.$i, 'tonal', 'Loop '.($i + 1)), range(0, 8));
+        $beat = RandomBeats::changed(Beat::empty('Slices'), [...$slices, $pad('a9', 'kick', 'Knock'), $pad('a10', 'snare', 'Crack'), $pad('a11', 'snare', 'Slap'), ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4], ['type' => 'set-key', 'key' => 'Eb minor']]);
+        $hits = array_map(static fn (int $i): Hit => new Hit(900 * $i, 'a'.$i, 100, 1200), range(0, 8));
+        $hits = [...$hits, new Hit(9600, 'a3', 90, 700), new Hit(9900, 'a3', 90, 700), new Hit(15000, 'a9', 80, 406), new Hit(15100, 'a10', 80), new Hit(15200, 'a11', 80)];
+        $beat = $beat->withPattern($beat->pattern('p1')->withHits($hits));
+        $file = MidiFile::read(MidiWriter::of($beat, 's1'), 'slices.mid');
+        self::assertSame(['Kit', ...array_map(static fn (int $i): string => 'Loop '.$i, range(1, 9))], array_column($file->tracks, 'name'));
+        self::assertCount(10, array_unique(array_column($file->tracks, 'channel')));
+        self::assertSame(['Eb minor', [[0, 'Section 1']]], [$file->key?->name(), $file->markers]);
+        self::assertSame([1200, 300, 700], array_column($file->tracks[4]['notes'], 'length'));
+        [$change] = MidiLanding::of($file, $beat, false);
+        $back = Changes::apply(Changes::read($change ?? self::fail('Nothing.')), $beat);
+        $pattern = $back->pattern('p2');
+        self::assertSame(4 * 3840, $pattern->ticks);
+        /** @param list<Hit> $all */
+        $places = static fn (array $all): array => array_map(static fn (Hit $h): array => [$h->tick, $h->pad, $h->velocity], $all);
+        self::assertSame($places($hits), $places($pattern->hits));
+    }
+
+    public function testWhatIsWrittenIsNotWhatIsHeard(): void
+    {
+        $beat = RandomBeats::changed(self::beat(), [['type' => 'set-feel', 'patterns' => ['p1'], 'shiftTicks' => 30, 'swing' => 60], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[1000, 'a0', 90, 240, 1]]]]);
+        $ticks = static fn (bool $written): array => array_column(MidiFile::read(MidiWriter::of($beat, 's1', $written), 'x.mid')->tracks[0]['notes'], 'tick');
+        self::assertSame([0, 0, 119, 1000, 3359], $ticks(true));
+        self::assertSame([30, 30, 173], \array_slice($ticks(false), 0, 3));
+        self::assertNotContains(1030, $ticks(false));
+    }
+
+    /** The pedal holds, markers name sections, a pickup is no bar, three quarters stay three, what comes first at bar three does not hold from bar one. */
+    public function testWhatElseAFileSaysIsKeptOrTold(): void
+    {
+        $on = static fn (string $delta, int $key): string => $delta."\x90".\chr($key)."\x50".\chr(60)."\x80".\chr($key)."\x00";
+        $track = "\x00\xFF\x58\x04\x01\x02\x18\x08\x60\xFF\x58\x04\x03\x02\x18\x08\x00\xFF\x06\x05Verse\x00\xB0\x40\x7F".$on("\x00", 60).$on("\x00", 60)."\x60\xB0\x40\x00\x82\x68\xFF\x06\x05Hook!\x00\xE0\x00\x50\x00\xB0\x07\x60\x00\xFF\x51\x03\x07\xA1\x20".$on("\x00", 64)."\x00\xFF\x2F\x00";
+        $file = MidiFile::read(self::midi(0, 96, $track), 'said.mid');
+        // Struck again, the first is over; the second sounds until the pedal is up.
+        self::assertSame([[960, 600], [1560, 1560]], array_map(static fn (MidiNote $n): array => [$n->tick, $n->length], \array_slice($file->tracks[0]['notes'], 0, 2)));
+        self::assertSame(['pitch bend', 'volume'], $file->lost);
+        [$change, $told] = MidiLanding::of($file, self::beat(), true);
+        self::assertSame(['pitch bend', 'volume'], $told);
+        self::assertSame([120.0, '3/4'], [$change['bpm'] ?? 0, $change['meter'] ?? '']);
+        $back = Changes::apply(Changes::read($change ?? []), self::beat());
+        self::assertSame(['Section 1', 'Verse', 'Hook!'], array_values(array_map(static fn ($s): string => $s->name, $back->sections)));
+        // Without its meter and tempo the sections have it.
+        [$change] = MidiLanding::of($file, self::beat(), false);
+        $kept = Changes::apply(Changes::read($change ?? []), self::beat());
+        self::assertSame(['7/8', '3/4'], [$kept->meter->name(), array_values($kept->sections)[1]->meter?->name()]);
+        self::assertSame([0, 600], array_column($kept->pattern($kept->section('s2')->patterns['part-2'])->notes, 'tick'));
+    }
+
+    public function testFilesInRiffAndInFilmTimeAreRead(): void
+    {
+        $good = "\x00\x90\x3C\x40\x78\x80\x3C\x00\x00\xFF\x2F\x00";
+        $midi = self::midi(0, 96, $good);
+        $riff = 'RIFF'.pack('V', 12 + 4 + \strlen($midi)).'RMIDINFO'.pack('V', 3)."abc\0data".pack('V', \strlen($midi)).$midi;
+        self::assertEquals(MidiFile::read($midi, 'a.mid')->tracks, MidiFile::read($riff, 'a.mid')->tracks);
+        // 25 frames of 40 ticks: 120 of them are 120 ms, at 120 BPM 230.4 ticks of 960.
+        $film = MidiFile::read(self::midi(0, 0xE728, $good), 'film.mid');
+        self::assertSame(230, $film->tracks[0]['notes'][0]->length);
+        self::assertStringContainsString('frames of film', $film->lost[0]);
+    }
+
+    /** What is longer or fuller than a pattern becomes several, that follow one another; nothing is lost. */
+    public function testLongAndFullFilesBecomeSeveralPatterns(): void
+    {
+        $track = '';
+        for ($i = 0; $i < 45_000; ++$i) {
+            $track .= "\x02\x90".\chr(40 + $i % 40)."\x40\x01\x80".\chr(40 + $i % 40)."\x00";
+        }
+        $file = MidiFile::read(self::midi(0, 96, $track."\x00\xFF\x2F\x00"), 'full.mid');
+        $beat = RandomBeats::changed(self::beat(), [['type' => 'set-meter', 'meter' => '4/4']]);
+        [$change, $told] = MidiLanding::of($file, $beat, false);
+        self::assertSame([], $told);
+        $back = Changes::apply(Changes::read($change ?? []), $beat);
+        $notes = 0;
+        foreach (\array_slice($back->song, 1) as $id) {
+            $notes += \count($back->pattern($back->section($id)->patterns['part-2'])->notes);
+        }
+        self::assertSame(45_000, $notes);
+        self::assertGreaterThan(3, \count($back->song));
+    }
+
     /** @return iterable<string, array{string, string}> */
     public static function hostile(): iterable
     {
@@ -107,8 +192,8 @@ final class MidiTest extends TestCase
         yield 'nothing' => ['', 'no Standard MIDI File'];
         yield 'something else' => ['RIFF....WAVEfmt ', 'no Standard MIDI File'];
         yield 'type 2' => [self::midi(2, 96, $good), 'of type 2'];
-        yield 'frames of film' => [self::midi(0, 0xE728, $good), 'frames of film'];
-        yield 'no ticks' => [self::midi(0, 0, $good), 'frames of film'];
+        yield 'frames of film without ticks' => [self::midi(0, 0xE700, $good), 'no ticks to a frame'];
+        yield 'no ticks' => [self::midi(0, 0, $good), 'no ticks to a quarter'];
         yield 'no notes' => [self::midi(0, 96, "\x00\xFF\x2F\x00"), 'holds no notes'];
         yield 'a track that goes on beyond its end' => [substr(self::midi(0, 96, $good), 0, -4), 'cut short'];
         yield 'an event without an end' => [self::midi(0, 96, "\x00\x90\x3C"), 'damaged'];

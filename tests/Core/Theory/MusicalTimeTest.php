@@ -50,10 +50,13 @@ final class MusicalTimeTest extends TestCase
     public function testKeysAreReadInBothSpellings(): void
     {
         self::assertSame('Bb minor', Key::named('A# minor')->name());
-        foreach (Key::TONICS as $tonic) {
-            foreach (['minor', 'major'] as $mode) {
-                self::assertSame($tonic.' '.$mode, Key::named($tonic.' '.$mode)->name());
-            }
+        foreach (Key::names() as $name) {
+            self::assertSame($name, Key::named($name)->name());
+        }
+        // Five flats before seven sharps; and what the signature says.
+        $signatures = ['Db major' => -5, 'Eb major' => -3, 'F# major' => 6, 'Ab major' => -4, 'Bb major' => -2, 'B major' => 5, 'C major' => 0, 'C# minor' => 4, 'Eb minor' => -6, 'F minor' => -4, 'F# minor' => 3, 'G# minor' => 5, 'Bb minor' => -5, 'D minor' => -1, 'A minor' => 0];
+        foreach ($signatures as $name => $fifths) {
+            self::assertSame([$name, $fifths], [Key::of(Key::named($name)->tonic, Key::named($name)->minor)->name(), Key::named($name)->fifths()]);
         }
         $this->expectExceptionMessage('"H minor" is not a key. Write it like "D minor" or "F# major".');
         Key::named('H minor');
