@@ -3,7 +3,7 @@
 namespace Pestle\Core\Audio;
 
 /**
- * The loop that a WAV file names in its sampler chunk.
+ * The loop, and the note it was recorded at, that a WAV file names in its sampler chunk.
  * Source: Microsoft "New Multimedia Data Types and Data Techniques", the chunk "smpl".
  */
 final class WavLoop
@@ -14,27 +14,46 @@ final class WavLoop
     /** @return array{int, int}|null first frame and the one after the last; null where there is none, or it makes no sense */
     public static function in(string $path): ?array
     {
+        return self::first(self::chunk($path));
+    }
+
+    /** The MIDI note it names; null where it names none. */
+    public static function root(string $path): ?int
+    {
+        $bytes = self::chunk($path);
+        if (\strlen($bytes) < 16) {
+            return null;
+        }
+        /** @var array{note: int} $head */
+        $head = unpack('Vnote', $bytes, 12);
+
+        return $head['note'] > 127 ? null : $head['note'];
+    }
+
+    /** The beginning of the chunk, or nothing. */
+    private static function chunk(string $path): string
+    {
         $stream = @fopen($path, 'r');
         if (false === $stream) {
-            return null;
+            return '';
         }
         try {
             $head = (string) fread($stream, 12);
             if (!str_starts_with($head, 'RIFF') || 'WAVE' !== substr($head, 8)) {
-                return null;
+                return '';
             }
             while (8 === \strlen($chunk = (string) fread($stream, 8))) {
                 /** @var array{id: string, size: int} $c */
                 $c = unpack('a4id/Vsize', $chunk);
                 if ('smpl' === $c['id']) {
-                    return self::first((string) fread($stream, max(1, min($c['size'], 60))));
+                    return (string) fread($stream, max(1, min($c['size'], 60)));
                 }
                 if (0 !== fseek($stream, $c['size'] + $c['size'] % 2, \SEEK_CUR)) {
-                    return null;
+                    return '';
                 }
             }
 
-            return null;
+            return '';
         } finally {
             fclose($stream);
         }

@@ -17,6 +17,7 @@ final readonly class Layer implements Settable
     /** Opcodes that are kept for others: how many, and how long each. */
     public const MOST_KEPT = 40;
     public const LONGEST_KEPT = 200;
+    public const MOST_DELAY_MS = 2000.0;
 
     /**
      * @param int                   $low       softest strike it answers, 1 to 127
@@ -59,7 +60,7 @@ final readonly class Layer implements Settable
             'pan' => Parameter::number('Pan', '', -1.0, 1.0, 0.0, 0.05, 2),
             'tuneCents' => Parameter::whole('Tune', 'cents', -Pad::MAX_TUNE_CENTS, Pad::MAX_TUNE_CENTS, 0),
             'reversed' => Parameter::onOff('Direction'),
-            'delayMs' => Parameter::number('Delay', 'ms', 0.0, 2000.0, 0.0, 1.0)->bent(2.0),
+            'delayMs' => Parameter::number('Delay', 'ms', 0.0, self::MOST_DELAY_MS, 0.0, 1.0)->bent(2.0),
             'low' => Parameter::whole('Softest strike', '', 1, 127, 1),
             'high' => Parameter::whole('Hardest strike', '', 1, 127, 127),
         ];

@@ -79,7 +79,8 @@ final readonly class KitFiles
             return null === $found || filesize($found) > Text::MOST_BYTES ? null : (string) file_get_contents($found);
         };
         $loop = static fn (string $path): ?array => null === ($found = $reach->find($path)) ? null : WavLoop::in($found);
-        [$sheet, $told] = Reading::of($sfz, $open, $as, $loop);
+        $root = static fn (string $path): ?int => null === ($found = $reach->find($path)) ? null : WavLoop::root($found);
+        [$sheet, $told] = Reading::of($sfz, $open, $as, $loop, $root);
         $missing = [];
         $samples = $this->brought($reach, $sheet, $missing, $progress);
         if ([] === $samples) {
@@ -87,6 +88,11 @@ final readonly class KitFiles
         }
         foreach ($missing as $path => $why) {
             $told[] = $path.': '.$why;
+        }
+        foreach ($sheet->sounds() as $layer) {
+            if (isset($samples[$layer->sample]) && $layer->start >= $samples[$layer->sample]->frames) {
+                $told[] = \sprintf('%s: offset lies beyond its sample; its last frame is played', $layer->name);
+            }
         }
         $sheet = self::with($sheet, $samples);
         $kit = new ShelvedKit($sheet->name);
@@ -131,9 +137,10 @@ final readonly class KitFiles
             $sample = $samples[$l->sample];
             $end = min($sample->frames, $l->end);
             $start = min($l->start, $end - 1);
-            $loops = null !== $l->loopStart && $l->loopStart >= $start && $l->loopEnd <= $end;
+            $loopEnd = min($end, $l->loopEnd ?? 0);
+            $loops = null !== $l->loopStart && $l->loopStart >= $start && $loopEnd > $l->loopStart + 1;
 
-            return $l->with(['sample' => $sample->hash, 'start' => $start, 'end' => $end, ...$loops ? [] : ['loopStart' => null, 'loopEnd' => null]]);
+            return $l->with(['sample' => $sample->hash, 'start' => $start, 'end' => $end, 'loopStart' => $loops ? $l->loopStart : null, 'loopEnd' => $loops ? $loopEnd : null]);
         });
     }
 

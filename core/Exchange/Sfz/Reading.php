@@ -21,30 +21,34 @@ use Pestle\Core\Kit\Zone;
 final class Reading
 {
     /** Opcodes that say what Pestle does anyway, or what only other programs show. */
-    private const SILENTLY = '/^(?:lochan|hichan|lobend|hibend|bend_(?:up|down|step)|loprog|hiprog|ampeg_start|pitcheg_start|fileg_start|polyphony_group|rt_decay|volume_.*|sustain_sw|sostenuto_sw|note_selfmask|rt_dead|trigger|sw_vel|phase|image.*|label_.*|.*_label|hint_.*|group_volume|amp_keycenter|fil_keycenter|off_time|off_mode|output|region_label)$/';
+    private const SILENTLY = '/^(?:lochan|hichan|lobend|hibend|bend_(?:up|down|step)|loprog|hiprog|(?:lo|hi)(?:chan|poly)aft|ampeg_start|pitcheg_start|fileg_start|polyphony_group|rt_decay|volume_.*|sustain_sw|sostenuto_sw|note_selfmask|rt_dead|trigger|sw_vel|phase|(?:group|master|global)_volume|image.*|label_.*|.*_label|hint_.*|amp_keycenter|fil_keycenter|off_time|off_mode|output|region_label)$/';
     private const FROM_FILE = 1 << 36;
 
     /** @var array<string, int> what was told, and how often */
     private array $told = [];
 
-    /** @param (\Closure(string): (array{int, int}|null))|null $loop */
-    private function __construct(private readonly string $name, private readonly ?\Closure $loop)
+    /**
+     * @param (\Closure(string): (array{int, int}|null))|null $loop
+     * @param (\Closure(string): (int|null))|null             $rootOf
+     */
+    private function __construct(private readonly string $name, private readonly ?\Closure $loop, private readonly ?\Closure $rootOf)
     {
     }
 
     /**
-     * @param string                                          $as   "kit", "keys", or "" for the likelier
-     * @param \Closure(string): (string|null)                 $open text of a file by its path from where the SFZ file lies
-     * @param (\Closure(string): (array{int, int}|null))|null $loop first frame of the loop that a sample names itself, and the one after its last
+     * @param string                                          $as     "kit", "keys", or "" for the likelier
+     * @param \Closure(string): (string|null)                 $open   text of a file by its path from where the SFZ file lies
+     * @param (\Closure(string): (array{int, int}|null))|null $loop   first frame of the loop that a sample names itself, and the one after its last
+     * @param (\Closure(string): (int|null))|null             $rootOf MIDI note that a sample names itself
      *
      * @return array{KitSheet, list<string>} what it holds, its samples by path, and what could not be carried
      *
      * @throws Unreadable
      */
-    public static function of(string $path, \Closure $open, string $as = '', ?\Closure $loop = null): array
+    public static function of(string $path, \Closure $open, string $as = '', ?\Closure $loop = null, ?\Closure $rootOf = null): array
     {
         [$regions, $text] = Text::regions($path, $open);
-        $reading = new self(Fields::fitted((string) preg_replace('/\.sfz$/i', '', basename($path)), 'Kit'), $loop);
+        $reading = new self(Fields::fitted((string) preg_replace('/\.sfz$/i', '', basename($path)), 'Kit'), $loop, $rootOf);
         foreach (array_keys($text->unknownHeaders) as $header) {
             $reading->tell('<'.$header.'> sections are left out');
         }
@@ -73,42 +77,65 @@ final class Reading
      */
     private function sounding(array $regions, array $control): array
     {
-        $shift = (int) ($control['note_offset'] ?? 0) + 12 * (int) ($control['octave_offset'] ?? 0);
+        $standing = Standing::of($control, $regions);
         $sounding = [];
         foreach ($regions as $opcodes) {
             if ('' === ($opcodes['sample'] ?? '')) {
                 continue;
             }
-            if (str_starts_with($opcodes['sample'], '*')) {
-                $this->tell(\sprintf('the generated sound %s cannot be played', $opcodes['sample']));
+            $silent = match (true) {
+                str_starts_with($opcodes['sample'], '*') => \sprintf('the generated sound %s cannot be played', $opcodes['sample']),
+                !\in_array($opcodes['trigger'] ?? 'attack', ['attack', 'first'], true) => \sprintf('sounds with trigger=%s are left out', $opcodes['trigger']),
+                default => $standing->silences($opcodes) ?? self::badKey($opcodes),
+            };
+            if (null !== $silent) {
+                $this->tell($silent);
                 continue;
             }
-            if (!\in_array($opcodes['trigger'] ?? 'attack', ['attack', 'first'], true)) {
-                $this->tell(\sprintf('sounds with trigger=%s are left out', $opcodes['trigger']));
-                continue;
-            }
-            foreach ($opcodes as $name => $value) {
-                // What answers a controller that stands elsewhere, or another key switch, is silent.
-                if (preg_match('/^(?:on_)?(lo|hi)cc(\d+)$/', $name, $m) && str_starts_with($name, 'on_')) {
-                    continue 2;
-                }
-                if (preg_match('/^(lo|hi)cc(\d+)$/', $name, $m)) {
-                    $stands = (float) ($control['set_cc'.$m[2]] ?? 0);
-                    if ('lo' === $m[1] ? $stands < (float) $value : $stands > (float) $value) {
-                        $this->tell('sounds for other positions of controllers are left out');
-                        continue 2;
-                    }
-                }
-            }
-            if (isset($opcodes['sw_last'], $opcodes['sw_default']) && $opcodes['sw_last'] !== $opcodes['sw_default']) {
-                $this->tell('sounds behind key switches are left out, but for those that are on at first');
-                continue;
-            }
-            $opcodes['sample'] = Text::cleaned(($control['default_path'] ?? '').$opcodes['sample']);
-            $sounding[] = new Region($opcodes, $shift);
+            $shift = (int) ($opcodes['note_offset'] ?? 0) + 12 * (int) ($opcodes['octave_offset'] ?? 0);
+            $opcodes['sample'] = Text::cleaned(($opcodes['default_path'] ?? '').$opcodes['sample']);
+            unset($opcodes['default_path'], $opcodes['note_offset'], $opcodes['octave_offset']);
+            $sounding[] = $this->leveled(new Region($standing->settled($opcodes, $this->tell(...)), $shift));
         }
 
         return $sounding;
+    }
+
+    /** @param array<string, string> $opcodes */
+    private static function badKey(array $opcodes): ?string
+    {
+        foreach (['key', 'lokey', 'hikey'] as $name) {
+            $value = $opcodes[$name] ?? '0';
+            if (!Region::isKey($value) || (is_numeric($value) && ((float) $value < -1 || (float) $value > 127))) {
+                return \sprintf('%s=%s is no key: its sound is left out', $name, Fields::fitted($value, '?', 20));
+            }
+        }
+
+        return null;
+    }
+
+    /** With what whole groups add to the level; and with what is done otherwise here told. */
+    private function leveled(Region $region): Region
+    {
+        $more = $region->number('group_volume') + $region->number('master_volume') + $region->number('global_volume');
+        foreach (['phase' => 'normal', 'off_mode' => 'fast'] as $name => $usual) {
+            if ($region->has($name) && $usual !== $region->text($name)) {
+                $this->tell(\sprintf('%s=%s is left out', $name, Fields::fitted($region->text($name), '?', 20)));
+            }
+        }
+        foreach (['fil_type' => '/_(?:1|6)p$/'] as $name => $pattern) {
+            if (preg_match($pattern, $region->text($name))) {
+                $this->tell(\sprintf('%s=%s falls by 12 or 24 dB an octave here', $name, $region->text($name)));
+            }
+        }
+        if ($region->number('amp_veltrack', 100.0) < 0.0) {
+            $this->tell('amp_veltrack below 0: harder strikes are not softer here');
+        }
+        if ($region->number('delay') > Layer::MOST_DELAY_MS / 1000.0) {
+            $this->tell(\sprintf('delay beyond %d s is set to that', intdiv((int) Layer::MOST_DELAY_MS, 1000)));
+        }
+
+        return 0.0 === $more ? $region : $region->with('volume', (string) ($region->number('volume') + $more));
     }
 
     /** @param non-empty-list<Region> $regions */
@@ -154,8 +181,11 @@ final class Reading
             }
         }
         ksort($byKey);
+        if ([] === $byKey) {
+            throw new Unreadable(\sprintf('%s has no key that could be struck.', $this->name));
+        }
         // Where they fit into the usual sixteen from C2 on, each keeps its place.
-        $places = [] !== $byKey && array_key_first($byKey) >= 36 && array_key_last($byKey) < 36 + Bank::SIZE ? array_combine(array_keys($byKey), array_map(static fn (int $key): int => $key - 36, array_keys($byKey))) : array_flip(array_keys($byKey));
+        $places = array_key_first($byKey) >= 36 && array_key_last($byKey) < 36 + Bank::SIZE ? array_combine(array_keys($byKey), array_map(static fn (int $key): int => $key - 36, array_keys($byKey))) : array_flip(array_keys($byKey));
         if (\count($byKey) > Kit::MAX_BANKS * Bank::SIZE) {
             throw new Unreadable(\sprintf('%s has sounds on %d keys.', $this->name, \count($byKey)));
         }
@@ -211,10 +241,12 @@ final class Reading
             $this->tell(\sprintf('a pad holds at most %d sounds: of key %d the first are taken', Pad::MAX_LAYERS, $key));
             $regions = \array_slice($regions, 0, Pad::MAX_LAYERS);
         }
+        $regions = $this->oneATurn($regions);
+        $this->fairly($regions);
         $first = $regions[0];
         $layers = [];
         foreach ($regions as $region) {
-            $cents = ($key - ($region->key('pitch_keycenter', $region->key('key') ?? 60) ?? 60)) * $region->number('pitch_keytrack', 100.0);
+            $cents = ($key - ($this->root($region) ?? $region->key('pitch_keycenter', $region->key('key') ?? 60) ?? 60)) * $region->number('pitch_keytrack', 100.0);
             $layers[] = $this->layer($region, (int) round($cents));
         }
         $this->alike($regions, 'pad');
@@ -228,6 +260,47 @@ final class Reading
             'crossfade' => min(Pad::MOST_CROSSFADE, max(array_map(static fn (Region $r): int => Crossfade::of($r)->width ?? 0, $regions))),
             'treatment' => Sounds::treatment($first, $this->tell(...)),
         ]);
+    }
+
+    /**
+     * Where sounds answer in turn, one for each: others beside it would become turns of their own.
+     *
+     * @param non-empty-list<Region> $regions
+     *
+     * @return non-empty-list<Region>
+     */
+    private function oneATurn(array $regions): array
+    {
+        if ([] === array_filter($regions, static fn (Region $r): bool => $r->whole('seq_length', 1) > 1)) {
+            return $regions;
+        }
+        $turns = [];
+        foreach ($regions as $region) {
+            $turns[$region->whole('seq_position', 1).' '.$region->whole('lovel', 1)] ??= $region;
+        }
+        if (\count($turns) < \count($regions)) {
+            $this->tell('of sounds that answer together within a turn the first is taken');
+        }
+
+        return array_values($turns) ?: $regions;
+    }
+
+    /** @param list<Region> $regions */
+    private function fairly(array $regions): void
+    {
+        $chances = array_values(array_filter($regions, static fn (Region $r): bool => $r->has('lorand') || $r->has('hirand')));
+        $wide = array_map(static fn (Region $r): float => $r->number('hirand', 1.0) - $r->number('lorand'), $chances);
+        if ([] === $wide) {
+            return;
+        }
+        if (max($wide) - min($wide) > 0.02) {
+            $this->tell('unequal chances become equal');
+        }
+        $places = array_unique(array_map(static fn (Region $r): string => $r->number('lorand').' '.$r->number('hirand', 1.0), $chances));
+        $held = array_sum(array_map(static fn (string $p): float => (float) explode(' ', $p)[1] - (float) explode(' ', $p)[0], $places));
+        if ($held < 0.98) {
+            $this->tell('chances that no sound answers are shared by those that are there');
+        }
     }
 
     /** @param non-empty-list<Region> $regions */
@@ -246,12 +319,18 @@ final class Reading
             if (100.0 !== $track) {
                 $this->tell(\sprintf('pitch_keytrack=%s: keys are a semitone apart', $region->text('pitch_keytrack')));
             }
-            $zones[] = new Zone($this->layer($region, 0), 100 * max(0, $region->key('pitch_keycenter', $region->key('key') ?? Names::key($region->text('sample')) ?? 60) ?? 60), $low, $high);
+            $zones[] = new Zone($this->layer($region, 0), 100 * max(0, $this->root($region) ?? $region->key('pitch_keycenter', $region->key('key') ?? Names::key($region->text('sample')) ?? 60) ?? 60), $low, $high);
         }
         if ([] === $zones) {
             throw new Unreadable(\sprintf('%s has no key that could be played.', $this->name));
         }
         $this->alike($regions, 'instrument');
+        $this->fairly($regions);
+        foreach (['group', 'off_by'] as $name) {
+            if ([] !== array_filter($regions, static fn (Region $r): bool => '' !== $r->text($name) && '0' !== $r->text($name))) {
+                $this->tell(\sprintf('%s of an instrument is left out: its notes do not silence one another', $name));
+            }
+        }
         if ([] !== array_filter($regions, static fn (Region $r): bool => ((Crossfade::of($r)->width ?? 0) > 0) || $r->has('xfin_lokey') || $r->has('xfout_hikey'))) {
             $this->tell('crossfades of an instrument become edges');
         }
@@ -312,7 +391,7 @@ final class Reading
             'pan' => max(-1.0, min(1.0, $region->number('pan') / 100.0)),
             'tuneCents' => max(-Pad::MAX_TUNE_CENTS, min(Pad::MAX_TUNE_CENTS, $tune)),
             'reversed' => 'reverse' === $region->text('direction'),
-            'delayMs' => max(0.0, min(2000.0, 1000.0 * $region->number('delay'))),
+            'delayMs' => max(0.0, min(Layer::MOST_DELAY_MS, 1000.0 * $region->number('delay'))),
             'low' => $low = $fade->low ?? max(1, min(127, $region->whole('lovel', 1))),
             'high' => max($low, $fade->high ?? min(127, $region->whole('hivel', 127))),
             ...$this->loop($region, $start, $end),
@@ -321,13 +400,21 @@ final class Reading
         return $layer->with(['kept' => $this->rest($region)]);
     }
 
+    /** The note that the sample's own file names, where the region leaves it to that. */
+    private function root(Region $region): ?int
+    {
+        return 'sample' !== $region->text('pitch_keycenter') || null === $this->rootOf ? null : ($this->rootOf)($region->text('sample'));
+    }
+
     /** @return array{loopStart?: int, loopEnd?: int} as it is said, or else as the sample's own file names it */
     private function loop(Region $region, int $start, int $end): array
     {
         if (!\in_array($region->text('loop_mode', 'loop_continuous'), ['loop_continuous', 'loop_sustain'], true)) {
             return [];
         }
-        [$from, $to] = $region->has('loop_end') ? [$region->whole('loop_start'), 1 + $region->whole('loop_end')] : (null === $this->loop ? null : ($this->loop)($region->text('sample'))) ?? [0, 0];
+        // Without an end it goes round to the end of the sample.
+        $to = $region->has('loop_end') ? 1 + $region->whole('loop_end') : self::FROM_FILE;
+        [$from, $to] = $region->has('loop_end') || $region->has('loop_start') ? [$region->whole('loop_start'), $to] : (null === $this->loop ? null : ($this->loop)($region->text('sample'))) ?? [0, 0];
 
         return $to > $from + 1 && $from >= $start ? ['loopStart' => $from, 'loopEnd' => min($end, $to)] : [];
     }

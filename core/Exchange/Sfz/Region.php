@@ -46,6 +46,16 @@ final class Region
         return (int) round(max(-1e15, min(1e15, $this->number($name, (float) $else))));
     }
 
+    public function with(string $name, string $value): self
+    {
+        return new self([...$this->opcodes, $name => $value], $this->shift);
+    }
+
+    public static function isKey(string $value): bool
+    {
+        return is_numeric($value) || 1 === preg_match('/^([a-g])(#|b|♯|♭)?(-?\d)$/iu', $value);
+    }
+
     /** A key by number or name ("c4" is 60, "f#3", "eb2"), with the offset of the whole file. */
     public function key(string $name, ?int $else = null): ?int
     {

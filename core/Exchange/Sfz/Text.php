@@ -18,6 +18,8 @@ final class Text
     private const MOST_OPCODES = 1_500_000;
     private const LONGEST_DEFINED = 1000;
     private const LEVELS = ['control' => 0, 'global' => 0, 'master' => 1, 'group' => 2, 'region' => 3];
+    /** Opcodes of <control> that say something of the regions behind it. */
+    private const OF_REGIONS = ['default_path' => 1, 'note_offset' => 1, 'octave_offset' => 1];
     /** Opcodes whose value goes on to the end of the line, spaces and all. */
     private const LONG = ['sample', 'default_path', 'region_label', 'group_label', 'master_label', 'global_label', 'image'];
 
@@ -74,8 +76,12 @@ final class Text
             $line = trim((string) preg_replace('~(?:^|(?<=\s))//.*$~', '', $line));
             if (preg_match('/^#include\s+"([^"]*)"/', $line, $m)) {
                 $out .= $this->lines(self::cleaned($this->replaced($m[1])), $depth + 1)."\n";
-            } elseif (preg_match('/^#define\s+(\$\w+)\s+(\S+)/', $line, $m)) {
-                $this->define($m[1], $this->replaced($m[2]));
+            } elseif (str_starts_with($line, '#define')) {
+                // Several may stand on one line.
+                preg_match_all('/#define\s+(\$\w+)\s+(\S+)/', $line, $all, \PREG_SET_ORDER);
+                foreach ($all as [, $defined, $value]) {
+                    $this->define($defined, $this->replaced($value));
+                }
             } elseif ('' !== $line) {
                 $out .= $this->replaced($line)."\n";
             }
@@ -179,7 +185,8 @@ final class Text
      */
     private function region(array $levels): array
     {
-        $opcodes = array_merge(...$levels);
+        // Of the headers <control> the last before it counts for a region.
+        $opcodes = array_merge(array_intersect_key($this->control, self::OF_REGIONS), ...$levels);
         if (($this->opcodes += \count($opcodes)) > self::MOST_OPCODES) {
             throw new Unreadable(\sprintf('%s hands down more than %s opcodes to its regions.', $this->name, number_format(self::MOST_OPCODES)));
         }

@@ -176,6 +176,8 @@ final class Writing
     /** @param array<string, string> $opcodes */
     private static function line(string $header, array $opcodes): string
     {
+        // Its name may have spaces, so that nothing may stand behind it.
+        $opcodes = [...array_diff_key($opcodes, ['sample' => 1]), ...array_intersect_key($opcodes, ['sample' => 1])];
         $text = '<'.$header.'>';
         foreach ($opcodes as $name => $value) {
             $text .= ('region' === $header ? ' ' : "\n").$name.'='.str_replace(["\n", "\r"], ' ', $value);

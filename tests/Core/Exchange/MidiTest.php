@@ -118,9 +118,8 @@ final class MidiTest extends TestCase
         $back = Changes::apply(Changes::read($change ?? self::fail('Nothing.')), $beat);
         $pattern = $back->pattern('p2');
         self::assertSame(4 * 3840, $pattern->ticks);
-        /** @param list<Hit> $all */
-        $places = static fn (array $all): array => array_map(static fn (Hit $h): array => [$h->tick, $h->pad, $h->velocity], $all);
-        self::assertSame($places($hits), $places($pattern->hits));
+        $places = static fn (Hit ...$all): array => array_map(static fn (Hit $h): array => [$h->tick, $h->pad, $h->velocity], $all);
+        self::assertSame($places(...$hits), $places(...$pattern->hits));
     }
 
     public function testWhatIsWrittenIsNotWhatIsHeard(): void

@@ -61,6 +61,46 @@ final class SfzTest extends TestCase
         self::assertSame(['the generated sound *saw cannot be played', 'sounds with trigger=release are left out', 'sounds for other positions of controllers are left out'], $told);
     }
 
+    /** Several headers <control> hold for what follows each; several definitions stand on a line; groups add to levels. */
+    public function testWhatStandsAboveHoldsForWhatFollows(): void
+    {
+        $text = "<control> default_path=a/ note_offset=1\n<region> key=36 sample=one.wav\n<control> default_path=b/ note_offset=0 set_cc20=127\n#define \$X 40 #define \$Y 41\n<group> group_volume=-6\n<region> key=\$X volume=1 sample=two.wav\n<region> key=\$Y sample=three.wav volume_oncc20=3 pan_oncc21=50\n<region> key=42 sample=four.wav locc7=101\n<region> key=43 sample=five.wav locc11=127\n<region> key=44 sample=six.wav lochan=2\n<region> key=45 sample=seven.wav lobend=100\n<region> key=z9 sample=eight.wav\n<region> key=200 sample=nine.wav\n";
+        [$sheet, $told] = Reading::of('Levels.sfz', static fn (string $path): string => $text);
+        $sounds = array_values(array_map(static fn ($p): array => [$p->main()->sample, $p->main()->levelDb], $sheet->pads));
+        self::assertSame([['a/one.wav', 0.0], ['b/two.wav', -5.0], ['b/three.wav', -3.0], ['b/five.wav', -6.0]], $sounds);
+        self::assertSame(['a1', 'a4', 'a5', 'a7'], array_keys($sheet->pads));
+        foreach (['volume_oncc20 moves volume: it is set to where that controller stands', 'pan_oncc21 is left out: no controller moves pan here', 'sounds for other positions of controllers are left out', 'sounds for other channels are left out', 'sounds for other positions of the bend wheel are left out', 'key=z9 is no key: its sound is left out', 'key=200 is no key: its sound is left out'] as $line) {
+            self::assertContains($line, $told);
+        }
+        self::assertCount(7, $told);
+    }
+
+    /** Whatever is done otherwise here is said by its name. */
+    public function testWhatComesOutOtherwiseIsTold(): void
+    {
+        $text = "<group> key=36 seq_length=2\n<region> seq_position=1 sample=near 1.wav\n<region> seq_position=1 sample=far 1.wav\n<region> seq_position=2 sample=near 2.wav\n<region> seq_position=2 sample=far 2.wav\n<group> key=38\n<region> lorand=0 hirand=0.2 sample=a.wav\n<region> lorand=0.2 hirand=0.7 sample=b.wav\n<group>\n<region> key=40 phase=invert sample=c.wav delay=5 amp_veltrack=-50\n<region> key=41 sample=d.wav fil_type=lpf_6p cutoff=900 off_mode=normal\n";
+        [$sheet, $told] = Reading::of('Told.sfz', static fn (string $path): string => $text);
+        self::assertSame([['near 1', 'near 2'], ['a', 'b']], [array_column($sheet->pads['a0']->layers, 'name'), array_column($sheet->pads['a2']->layers, 'name')]);
+        foreach (['of sounds that answer together within a turn the first is taken', 'unequal chances become equal', 'chances that no sound answers are shared by those that are there', 'phase=invert is left out', 'delay beyond 2 s is set to that', 'amp_veltrack below 0: harder strikes are not softer here', 'fil_type=lpf_6p falls by 12 or 24 dB an octave here', 'off_mode=normal is left out'] as $line) {
+            self::assertContains($line, $told);
+        }
+        // Key switches without one that is on at first: the first is.
+        $switched = "<global> sw_lokey=24 sw_hikey=25\n<group> sw_last=24\n<region> key=60 sample=low.wav\n<group> sw_last=25\n<region> key=60 sample=high.wav\n<region> key=61 sample=other.wav\n";
+        [$sheet, $told] = Reading::of('Switched.sfz', static fn (string $path): string => $switched, 'kit');
+        self::assertSame(['low'], array_column($sheet->sounds(), 'name'));
+        self::assertSame(['sounds behind key switches are left out, but for those that are on at first (2 times)'], $told);
+    }
+
+    public function testLoopsAndRootsOfFilesAreUsed(): void
+    {
+        $text = "<region> lokey=0 hikey=60 pitch_keycenter=sample sample=a.wav loop_mode=loop_continuous loop_start=200\n<region> lokey=61 hikey=127 pitch_keycenter=sample sample=b.wav group=1\n";
+        [$sheet, $told] = Reading::of('Roots.sfz', static fn (string $path): string => $text, 'keys', null, static fn (string $path): ?int => 'a.wav' === $path ? 57 : null);
+        $zones = $sheet->keys->zones ?? [];
+        self::assertSame([5700, 6000], array_column($zones, 'rootCents'));
+        self::assertSame(200, $zones[0]->sound->loopStart);
+        self::assertContains('group of an instrument is left out: its notes do not silence one another', $told);
+    }
+
     /** What the format carries comes back as it was; what it cannot is told. */
     public function testAKitGoesOutAndComesBack(): void
     {
@@ -148,7 +188,7 @@ final class SfzTest extends TestCase
 
     public function testNumbersThatAreNoneAndPathsThatLeadOutAreHarmless(): void
     {
-        $text = "<region> sample=../../../etc/passwd.wav key=99999999999999999999 tune=1e400 volume=abc offset=-5 end=-1 loop_mode=loop_continuous loop_start=9 loop_end=2 lovel=300 hivel=-4 pan=1e9 cutoff=NaN ampeg_attack=INF seq_length=0 polyphony=-2\n<region> sample=\$UNDEFINED.wav key=h9 lokey=40 hikey=30\n<region> key=-1 sample=a.wav\n";
+        $text = "<region> sample=../../../etc/passwd.wav key=60 tune=1e400 volume=abc offset=-5 end=-1 loop_mode=loop_continuous loop_start=9 loop_end=2 lovel=300 hivel=-4 pan=1e9 cutoff=NaN ampeg_attack=INF seq_length=0 polyphony=-2\n<region> sample=\$UNDEFINED.wav key=h9 lokey=40 hikey=30\n<region> key=-1 sample=a.wav\n";
         [$sheet] = Reading::of('x.sfz', static fn (string $path): string => $text, 'kit');
         self::assertSame('../../../etc/passwd.wav', $sheet->sounds()[0]->sample, 'who opens it refuses what leads out');
         foreach ($sheet->pads as $pad) {
