@@ -3,6 +3,7 @@
 import { audio, RATE } from './audio/context.js';
 import { Pieces } from './audio/pieces.js';
 import { notice } from './notice.js';
+import { openHelp } from './help.js';
 
 const WIDTH = 256;
 let heard = null;
@@ -93,6 +94,6 @@ document.addEventListener('keydown', (event) => {
         const next = chosen ? all.indexOf(chosen) + (event.code === 'ArrowDown' ? 1 : -1) : 0;
         all[Math.min(all.length - 1, Math.max(0, next))].querySelector('a').focus();
     } else if (event.key === '?') {
-        document.getElementById('keys').showModal();
+        openHelp();
     }
 });

@@ -4,6 +4,7 @@ import { change } from './changes.js';
 import { goTo, onPage } from './page.js';
 import { player } from './audio/player.js';
 import { redo, undo } from './way-back.js';
+import { openHelp } from './help.js';
 
 /** The change that a control stands for; with Shift held, a button may stand for another one. */
 function fieldsOf(control, shifted = false) {
@@ -80,7 +81,7 @@ document.addEventListener('click', (event) => {
         localStorage.setItem('pestle-theme', theme);
         document.dispatchEvent(new CustomEvent('pestle:theme'));
     } else if ('openKeys' in button.dataset) {
-        document.getElementById('keys').showModal();
+        openHelp();
     } else if ('copyBar' in button.dataset) {
         change({ type: 'reshape-pattern', pattern: button.dataset.copyBar, how: 'repeat-bar', bar: document.getElementById('copy-bar').value });
     }

@@ -10,6 +10,7 @@ import { goTo, page } from './page.js';
 import { player } from './audio/player.js';
 import { recorder } from './recorder.js';
 import { tapAlong, toggleClick, toggleErase, toggleRecord } from './transport.js';
+import { openHelp } from './help.js';
 
 const PADS = {
     KeyQ: 'Q', KeyW: 'W', KeyE: 'E', KeyR: 'R', KeyU: 'U', KeyI: 'I', KeyO: 'O', KeyP: 'P',
@@ -34,7 +35,7 @@ document.addEventListener('keydown', (event) => {
         return;
     }
     if (event.key === '?') {
-        document.getElementById('keys').showModal();
+        openHelp();
     } else if (event.code === 'Space') {
         event.preventDefault();
         if (event.repeat || !tapAlong(event.timeStamp)) {

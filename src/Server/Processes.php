@@ -81,6 +81,9 @@ final readonly class Processes
         foreach ($left as $group) {
             posix_kill(-$group, \SIGKILL);
         }
+        for ($i = 0; $i < 100 && [] !== $this->left(); ++$i) {
+            usleep(20_000);
+        }
     }
 
     private static function boot(): string

@@ -40,6 +40,6 @@ final class RainOnTinTest extends DemoBeatCase
         $back = self::console(['pestle:midi:in', 'Rain on Tin', self::$folder.'/rain.mid', '--tempo'], 0);
         self::assertMatchesRegularExpression('/^Rain roof, Drums: \d{3} notes$/m', $back);
         self::assertStringContainsString('x.mid is not there.', self::console(['pestle:midi:in', 'Rain on Tin', self::$folder.'/x.mid'], 1));
-        self::assertStringContainsString('Say where with --out=FILE.mid.', self::console(['pestle:midi:out', 'Rain on Tin'], 1));
+        self::assertStringContainsString('Say where to write with --out=FILE.mid', self::console(['pestle:midi:out', 'Rain on Tin'], 2));
     }
 }

@@ -78,7 +78,7 @@ final class TramAtTenTest extends DemoBeatCase
         $own = KitShelf::sheet($shelf->version($there->id, 1) ?? throw new \LogicException());
         $plain = static fn (KitSheet $sheet): array => array_map(static fn ($p): array => [$p->role, $p->choke, $p->mode, $p->answer, array_map(static fn ($l): array => [$l->sample, $l->start, $l->end, $l->low, $l->high], $p->layers), $p->treatment->filter->shape, $p->treatment->pitch->cents], $sheet->pads);
         self::assertEquals($plain($own), $plain($back));
-        self::assertStringContainsString('There is no such kit', self::console(['pestle:kit:out', 'Nobody', '--out=x.zip'], 2));
+        self::assertStringContainsString('There is no kit named "Nobody" on the shelf', self::console(['pestle:kit:out', 'Nobody', '--out=x.zip'], 1));
         file_put_contents(self::$folder.'/broken.zip', 'PK no');
         self::assertSame('broken.zip is no zip archive that can be read.', self::console(['pestle:kit:in', self::$folder.'/broken.zip'], 1));
         file_put_contents(self::$folder.'/alone.sfz', '<region> sample=gone.wav key=36');

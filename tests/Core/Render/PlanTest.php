@@ -26,7 +26,7 @@ final class PlanTest extends TestCase
         $loop = Plan::loop($beat, 'p1', $sounds);
         self::assertSame($loop->frames, array_sum(array_map(static fn (Segment $s): int => $s->frames, iterator_to_array($loop->segments()))));
         $song = Plan::song($beat, [['p1', 3]], $sounds);
-        self::assertSame(3 * $loop->frames, $song->frames);
+        self::assertSame($beat->tempo->frames(3 * $beat->pattern('p1')->ticks, Beat::SAMPLE_RATE), $song->frames, 'rounded once, from the start');
         $at = 0;
         foreach ($song->segments() as $i => $segment) {
             self::assertSame([$i, $at], [$segment->index, $segment->start]);
@@ -34,7 +34,7 @@ final class PlanTest extends TestCase
             $at += $segment->frames;
         }
         foreach ([1, 2, 3] as $pass) {
-            self::assertContains($pass * $loop->frames, array_map(static fn (Segment $s): int => $s->start, iterator_to_array($song->segments())));
+            self::assertContains($beat->tempo->frames($pass * $beat->pattern('p1')->ticks, Beat::SAMPLE_RATE), array_map(static fn (Segment $s): int => $s->start, iterator_to_array($song->segments())));
         }
         self::assertSame([], iterator_to_array(Plan::song($beat, [], $sounds)->segments()));
     }
