@@ -68,63 +68,8 @@ document.addEventListener('change', (event) => {
     const { fact, of } = event.target.dataset ?? {};
     if (fact) {
         say(of, { [fact]: event.target.value === '' ? null : event.target.value }, 'Corrected.');
-    } else if (event.target.closest?.('[data-filters]')) {
-        filter();
     }
 });
-document.addEventListener('input', (event) => {
-    if (event.target.closest?.('[data-filters]')) {
-        filter();
-    }
-});
-
-/** Shows the rows that match all filters; text, kind, role, key, tempo range, and marks. */
-function filter() {
-    const filters = document.querySelector('[data-filters]');
-    if (!filters) {
-        return;
-    }
-    const wants = Object.fromEntries([...filters.querySelectorAll('[name]')].map((f) => [f.name, f.type === 'checkbox' ? f.checked : f.value.trim().toLowerCase()]));
-    let shown = 0;
-    for (const row of document.querySelectorAll('#samples tbody tr')) {
-        const { text, kind, role, key, bpm, marks } = row.dataset;
-        row.hidden = !text.includes(wants.search)
-            || (wants.kind && kind !== wants.kind) || (wants.role && role !== wants.role) || (wants.key && key !== wants.key)
-            || (wants.from && !(Number(bpm) >= Number(wants.from))) || (wants.to && !(bpm && Number(bpm) <= Number(wants.to)))
-            || (wants.mark && !marks.split(' ').includes(wants.mark));
-        shown += row.hidden ? 0 : 1;
-    }
-    const count = document.getElementById('shown');
-    if (count) {
-        count.textContent = `${shown} of ${document.querySelectorAll('#samples tbody tr').length}`;
-    }
-}
-onPage(filter);
-
-/** What rows are sorted by: data of theirs, and whether upwards. */
-let order = { by: 'added', up: true };
-
-function sort() {
-    const body = document.querySelector('#samples tbody');
-    if (!body) {
-        return;
-    }
-    const value = (row) => row.dataset[order.by];
-    const numbers = ['added', 'seconds', 'bpm', 'peak'].includes(order.by);
-    const compare = (a, b) => (numbers ? Number(value(a) || -999) - Number(value(b) || -999) : value(a).localeCompare(value(b)));
-    body.append(...[...body.rows].sort((a, b) => (order.up ? compare(a, b) : compare(b, a)) || Number(a.dataset.added) - Number(b.dataset.added)));
-    for (const button of document.querySelectorAll('[data-sort]')) {
-        button.closest('th').setAttribute('aria-sort', button.dataset.sort === order.by ? (order.up ? 'ascending' : 'descending') : 'none');
-    }
-}
-document.addEventListener('click', (event) => {
-    const by = event.target.closest?.('[data-sort]')?.dataset.sort;
-    if (by) {
-        order = { by, up: order.by === by ? !order.up : true };
-        sort();
-    }
-});
-onPage(sort);
 
 // While a sample is still listened to, look again.
 let waiting = null;

@@ -4,6 +4,7 @@ namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\ShelvedKit;
+use Pestle\App\Gather\Tags;
 use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Changes;
@@ -52,7 +53,7 @@ final class ChangeController extends AbstractController
         $kit ??= new ShelvedKit($fields->text('name'));
         $kit->name = $fields->text('name');
         $kit->note = $fields->has('note') ? $fields->text('note', 400) : '';
-        $kit->tags = KitShelf::tags($fields->has('tags') ? $fields->text('tags', 400) : '');
+        $kit->tags = Tags::read($fields->has('tags') ? $fields->text('tags', 400) : '');
         $version = $this->shelf->save($kit, KitSheet::of($beat, $part->id));
         $this->beats->change($record, $record->head, bin2hex(random_bytes(12)), Changes::read(['type' => 'set-part', 'part' => $part->id, 'shelf' => KitShelf::mark($version)]));
 

@@ -6,6 +6,7 @@ use Pestle\App\Deliver\Deliveries;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\Library;
+use Pestle\App\Gather\LibrarySearch;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Page\BeatPage;
 use Pestle\App\Page\ChopFits;
@@ -36,6 +37,8 @@ final class WorkspaceController extends AbstractController
 {
     /** Sounds that are offered for a lane. */
     private const MOST_SOUNDS = 80;
+    /** Recordings that are offered in a list. */
+    private const MOST_OFFERED = 200;
 
     public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly KitShelf $shelf, private readonly GrooveShelf $grooves)
     {
@@ -51,15 +54,20 @@ final class WorkspaceController extends AbstractController
     public function gather(BeatRecord $record, Request $request, Library $library, Work $work): Response
     {
         $page = $this->page($record, 'gather', $request);
-        $samples = $this->samples->all();
+        $search = new LibrarySearch($page->library());
+        $most = max(Library::AT_ONCE, min(20_000, (int) $page->chosen('show')));
+        [$samples, $count] = $library->found($search, $most);
+        $sample = $this->chosen($page, $samples);
 
         return $this->show($page, [
             'samples' => $samples,
-            'sample' => $this->chosen($page, $samples),
+            'count' => $count,
+            'search' => $search,
+            'more' => $count > $most ? $most + 2 * Library::AT_ONCE : null,
+            'sample' => $sample,
             'uses' => $this->beats->usesOfSamples(),
-            'unused' => array_map(static fn (Sample $s): string => $s->hash, $unused = $library->unused()),
-            'unusedBytes' => $library->bytes($unused),
-            'twins' => $library->twins(),
+            'unused' => $library->unusedCount(),
+            'twins' => null === $sample ? [] : $library->twinsOf($sample),
             'aside' => $work->aside(),
             'roles' => Role::cases(),
         ]);
@@ -69,7 +77,7 @@ final class WorkspaceController extends AbstractController
     public function chop(BeatRecord $record, Request $request): Response
     {
         $page = $this->page($record, 'chop', $request);
-        $samples = $this->samples->all();
+        $samples = $this->samples->newest(self::MOST_OFFERED);
         $sliced = array_key_first($page->beat->slices);
         $fallback = null === $sliced ? null : $this->samples->find((string) $sliced);
 
@@ -80,7 +88,7 @@ final class WorkspaceController extends AbstractController
             'sample' => $sample,
             'chop' => $chop = null === $sample ? null : new ChopPage($sample, $page->beat),
             'fits' => null === $chop ? null : new ChopFits($chop),
-            'others' => array_values(array_filter($samples, static fn (Sample $s): bool => $s->hash !== $sample?->hash && $s->isLoop())),
+            'others' => array_values(array_filter($this->samples->loops(self::MOST_OFFERED), static fn (Sample $s): bool => $s->hash !== $sample?->hash)),
             'tool' => \in_array($page->chosen('tool'), ['edits', 'grid', 'fit', 'arrange', 'notes'], true) ? $page->chosen('tool') : 'slices',
             'roles' => Role::cases(),
         ]);
@@ -125,28 +133,13 @@ final class WorkspaceController extends AbstractController
         };
         $felt = new FeelPage($page->beat, $page->pattern, $apart, null === $apart && 'all' === $page->chosen('over'), $group, $this->grooves->all(), $page->section->its($page->beat->patterns));
 
-        $samples = $this->samples->all();
-
         return $this->show($page, [
             'felt' => $felt,
             'lane' => $lane,
             'ready' => ReadyMade::all(),
-            'loops' => array_values(array_filter($samples, static fn (Sample $s): bool => null !== $s->grid() && [] !== $s->hits())),
-            'sounds' => null === $lane ? [] : self::soundsFor($lane, $samples),
+            'loops' => array_values(array_filter($this->samples->loops(self::MOST_OFFERED), static fn (Sample $s): bool => [] !== $s->hits())),
+            'sounds' => null === $lane ? [] : $this->samples->singles($lane->role, self::MOST_SOUNDS),
         ]);
-    }
-
-    /**
-     * @param list<Sample> $samples
-     *
-     * @return list<Sample> single sounds, those of the lane's role first
-     */
-    private static function soundsFor(Pad $lane, array $samples): array
-    {
-        $single = array_values(array_filter($samples, static fn (Sample $s): bool => 'one-shot' === $s->kind()));
-        usort($single, static fn (Sample $a, Sample $b): int => [$a->role() !== $lane->role, $a->name] <=> [$b->role() !== $lane->role, $b->name]);
-
-        return \array_slice($single, 0, self::MOST_SOUNDS);
     }
 
     #[Route('/arrange')]
@@ -178,6 +171,10 @@ final class WorkspaceController extends AbstractController
             if ($sample->hash === $page->chosen('sample')) {
                 return $sample;
             }
+        }
+        $elsewhere = $this->samples->find($page->chosen('sample'));
+        if (null !== $elsewhere && null === $elsewhere->clearedAt) {
+            return $elsewhere;
         }
 
         return $fallback ?? $samples[0] ?? null;

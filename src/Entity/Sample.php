@@ -12,6 +12,7 @@ use Pestle\Core\Theory\Tuning;
 /** A recording in the library, named by the hash of its original, with what Pestle heard in it and what the maker says. */
 #[ORM\Entity]
 #[ORM\Table(name: 'sample')]
+#[ORM\HasLifecycleCallbacks]
 class Sample
 {
     private const ROLES = ['closed hat' => 'hat', 'open hat' => 'open-hat', 'rim' => 'percussion', 'other' => 'effect'];
@@ -39,6 +40,20 @@ class Sample
     #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $clearedAt = null;
 
+    /** What the library is searched by, as it follows from all else. */
+    #[ORM\Column(type: 'text', nullable: true)]
+    public ?string $words = null;
+    #[ORM\Column(length: 10, nullable: true)]
+    public ?string $saidKind = null;
+    #[ORM\Column(length: 12, nullable: true)]
+    public ?string $saidRole = null;
+    #[ORM\Column(length: 12, nullable: true)]
+    public ?string $saidKey = null;
+    #[ORM\Column(nullable: true)]
+    public ?float $saidBpm = null;
+    #[ORM\Column(length: 64, nullable: true)]
+    public ?string $print = null;
+
     /** @param string $note repairs and conversions, in words */
     public function __construct(
         #[ORM\Id]
@@ -63,6 +78,13 @@ class Sample
         #[ORM\Column]
         public readonly \DateTimeImmutable $addedAt = new \DateTimeImmutable(),
     ) {
+    }
+
+    #[ORM\PreFlush]
+    public function settle(): void
+    {
+        $this->words = mb_strtolower($this->name.' '.implode(' ', $this->tags));
+        [$this->saidKind, $this->saidRole, $this->saidKey, $this->saidBpm, $this->print] = [$this->kind(), $this->role()->value, $this->key(), $this->bpm(), $this->fingerprint()];
     }
 
     public function show(WaveOverview $wave): void

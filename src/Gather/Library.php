@@ -14,7 +14,8 @@ use Pestle\Core\Theory\Key;
 /** The maker's library: what is known and said about samples, where they are used, and what nobody uses. */
 final readonly class Library
 {
-    private const MOST_TAGS = 12;
+    /** Sounds that are shown at first, and further ones with each press or scroll. */
+    public const AT_ONCE = 40;
 
     public function __construct(private SampleStore $samples, private Beats $beats, private EntityManagerInterface $entities)
     {
@@ -49,7 +50,7 @@ final readonly class Library
         foreach ($fields->keys() as $field) {
             match ($field) {
                 'name' => $sample->name = $fields->text('name', 70),
-                'tags' => $sample->tags = self::tags($fields),
+                'tags' => $sample->tags = Tags::read($fields->has('tags') ? mb_strtolower($fields->text('tags', 400)) : ''),
                 'favourite' => $sample->favourite = $fields->flag('favourite'),
                 default => $sample->correct($field, $fields->has($field) ? self::correction($field, $fields) : null),
             };
@@ -59,25 +60,35 @@ final readonly class Library
         return $before;
     }
 
-    /** @return array<string, list<Sample>> for each sample, by its hash, others that sound just the same */
-    public function twins(): array
+    /**
+     * @return array{list<Sample>, int} the first of those that are looked for, and how many there are
+     */
+    public function found(LibrarySearch $search, int $most): array
     {
-        $same = [];
-        foreach ($this->samples->all() as $sample) {
-            $same[$sample->fingerprint() ?? $sample->hash][] = $sample;
-        }
-        $twins = [];
-        foreach ($same as $group) {
-            foreach (\count($group) > 1 ? $group : [] as $sample) {
-                $twins[$sample->hash] = array_values(array_filter($group, static fn (Sample $s): bool => $s !== $sample));
-            }
-        }
+        [$where, $values] = $search->where();
+        $database = $this->entities->getConnection();
+        $samples = $this->samples->inOrder("$where ORDER BY {$search->order()} LIMIT $most", $values);
+        $count = \count($samples) < $most ? \count($samples) : $database->fetchOne("SELECT COUNT(*) FROM sample WHERE $where", $values);
 
-        return $twins;
+        return [$samples, is_numeric($count) ? (int) $count : 0];
     }
 
-    /** @return list<Sample> what no beat uses, in none of its kept revisions, and no kit on the shelf */
-    public function unused(): array
+    /** @return list<Sample> others that sound just the same */
+    public function twinsOf(Sample $sample): array
+    {
+        return null === $sample->fingerprint() ? [] : array_values(array_filter($this->entities->getRepository(Sample::class)->findBy(['print' => $sample->fingerprint(), 'clearedAt' => null], ['name' => 'ASC'], 20), static fn (Sample $s): bool => $s !== $sample));
+    }
+
+    /** How many no beat uses, in none of its kept revisions, and no kit on the shelf. */
+    public function unusedCount(): int
+    {
+        $count = $this->entities->getConnection()->fetchOne('SELECT COUNT(*) FROM sample WHERE cleared_at IS NULL AND '.LibrarySearch::unused());
+
+        return is_numeric($count) ? (int) $count : 0;
+    }
+
+    /** @return list<Sample> */
+    private function unused(): array
     {
         $used = $this->beats->samplesInHistory();
 
@@ -120,17 +131,6 @@ final readonly class Library
     public function bytes(array $samples): int
     {
         return array_sum(array_map(fn (Sample $s): int => (int) @filesize($this->samples->library()->path($s->hash)), $samples));
-    }
-
-    /** @return list<string> */
-    private static function tags(Fields $fields): array
-    {
-        if (!$fields->has('tags')) {
-            return [];
-        }
-        $tags = array_map(static fn (string $t): string => mb_strtolower(trim($t)), explode(',', $fields->text('tags', 300)));
-
-        return \array_slice(array_values(array_unique(array_filter($tags, static fn (string $t): bool => '' !== $t && mb_strlen($t) <= 30))), 0, self::MOST_TAGS);
     }
 
     private static function correction(string $field, Fields $fields): string|float

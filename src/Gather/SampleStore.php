@@ -13,6 +13,7 @@ use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WaveOverview;
+use Pestle\Core\Kit\Role;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Signal\Decibels;
@@ -79,6 +80,51 @@ final readonly class SampleStore
     public function all(): array
     {
         return $this->entities->getRepository(Sample::class)->findBy(['clearedAt' => null], ['addedAt' => 'DESC', 'name' => 'ASC']);
+    }
+
+    /**
+     * Samples of the library, in the order in which they are found.
+     *
+     * @param string             $where  condition, order and limit in SQL
+     * @param list<string|float> $values
+     *
+     * @return list<Sample>
+     */
+    public function inOrder(string $where, array $values = []): array
+    {
+        /** @var list<string> $hashes */
+        $hashes = $this->entities->getConnection()->fetchFirstColumn('SELECT hash FROM sample WHERE '.$where, $values);
+        $samples = $this->named($hashes);
+
+        return array_map(static fn (string $hash): Sample => $samples[$hash], $hashes);
+    }
+
+    /** @return list<Sample> recordings with a tempo, the newest first */
+    public function loops(int $most): array
+    {
+        return $this->inOrder("cleared_at IS NULL AND said_kind <> 'one-shot' AND said_bpm IS NOT NULL ORDER BY added_at DESC, name LIMIT $most");
+    }
+
+    /** @return list<Sample> single sounds, those of a role first, by name */
+    public function singles(Role $first, int $most): array
+    {
+        return $this->inOrder("cleared_at IS NULL AND said_kind = 'one-shot' ORDER BY said_role <> ?, name LIMIT $most", [$first->value]);
+    }
+
+    /** @return list<Sample> the newest */
+    public function newest(int $most): array
+    {
+        return $this->entities->getRepository(Sample::class)->findBy(['clearedAt' => null], ['addedAt' => 'DESC', 'name' => 'ASC'], $most);
+    }
+
+    /** Samples of an older version get what the library is searched by. */
+    public function settleAll(): void
+    {
+        while ([] !== $some = $this->entities->getRepository(Sample::class)->findBy(['words' => null], [], 200)) {
+            array_walk($some, static fn (Sample $s) => $s->settle());
+            $this->entities->flush();
+            $this->entities->clear();
+        }
     }
 
     /** Sends what was never listened to, or by an older version, to be. */

@@ -4,6 +4,7 @@ namespace Pestle\App\Page;
 
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Sample;
+use Pestle\App\Gather\LibrarySearch;
 use Pestle\App\Sound\PadSound;
 use Pestle\App\Storage\History;
 use Pestle\Core\Beat\Beat;
@@ -22,7 +23,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside', 'kits', 'kitsMost'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside', 'kits', 'kitsMost', 'show', 'search', 'kind', 'role', 'key', 'from', 'to', 'mark', 'sort'];
 
     public Bank $bank;
     public Section $section;
@@ -316,6 +317,12 @@ final readonly class BeatPage
     public function patternsOf(Part $part): array
     {
         return array_values(array_filter($this->beat->patterns, static fn (Pattern $p): bool => $p->part === $part->id));
+    }
+
+    /** @return array<string, string> what is looked for in the library */
+    public function library(): array
+    {
+        return array_map(static fn (string $value): string => mb_substr($value, 0, 80), array_intersect_key($this->chosen, array_flip([...LibrarySearch::FIELDS, 'sort'])));
     }
 
     /** @return list<string> */

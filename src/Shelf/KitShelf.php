@@ -14,9 +14,6 @@ use Pestle\Core\Beat\KitSheet;
 /** Kits and instruments that are kept, each in all its versions. */
 final readonly class KitShelf
 {
-    public const MOST_TAGS = 12;
-    private const LONGEST_TAG = 30;
-
     public function __construct(private EntityManagerInterface $entities, private Connection $database)
     {
     }
@@ -58,26 +55,6 @@ final readonly class KitShelf
         } catch (InvalidChange|\InvalidArgumentException) {
             return null;
         }
-    }
-
-    /**
-     * @return list<string> tags as they were typed, with commas between them
-     *
-     * @throws InvalidChange where there are too many, or one is too long
-     */
-    public static function tags(string $typed): array
-    {
-        $tags = array_values(array_unique(array_filter(array_map(trim(...), explode(',', $typed)), static fn (string $tag): bool => '' !== $tag)));
-        if (\count($tags) > self::MOST_TAGS) {
-            throw InvalidChange::field('tags', \sprintf('must be at most %d.', self::MOST_TAGS));
-        }
-        foreach ($tags as $tag) {
-            if (!Fields::isText($tag, self::LONGEST_TAG)) {
-                throw InvalidChange::field('tags', \sprintf('must be of at most %d characters each: "%s" is longer.', self::LONGEST_TAG, mb_substr($tag, 0, 40)));
-            }
-        }
-
-        return $tags;
     }
 
     public function find(int $id): ?ShelvedKit

@@ -124,4 +124,41 @@ final class GatherTest extends AppCase
 
         return (string) file_get_contents($path);
     }
+
+    /** Twenty thousand sounds: a page holds a few of them, whatever is looked for is found among all. */
+    public function testALibraryOfTwentyThousandSoundsIsSearchedByTheServer(): void
+    {
+        $database = self::service(\Doctrine\DBAL\Connection::class);
+        $one = $database->fetchAssociative('SELECT * FROM sample LIMIT 1') ?: self::fail('There is a sample.');
+        $database->beginTransaction();
+        for ($i = 0; $i < 20_000; ++$i) {
+            $role = ['kick', 'snare', 'hat', 'bass'][$i % 4];
+            $name = \sprintf('Crate %s %05d', $role, $i);
+            $database->insert('sample', [...$one, 'hash' => hash('sha256', $name), 'name' => $name, 'words' => mb_strtolower($name).' folder-'.intdiv($i, 1000), 'tags' => json_encode(['folder-'.intdiv($i, 1000)]), 'said_kind' => 'one-shot', 'said_role' => $role, 'said_bpm' => null, 'said_key' => null, 'print' => null, 'favourite' => (int) (777 === $i), 'frames' => 1000 + $i, 'added_at' => \sprintf('2026-01-%02d %02d:%02d:%02d', 1 + intdiv($i, 1000), intdiv($i % 1000, 60) % 24, $i % 60, 0)]);
+        }
+        $database->commit();
+        $beat = self::service(\Pestle\App\Storage\Beats::class)->add(\Pestle\Core\Beat\Beat::empty('Crates'))->id;
+        $rows = static function (string $query) use ($beat): array {
+            $page = (string) self::ask('GET', "/beats/$beat/gather?$query", null, ['Accept' => 'text/html'])->getContent();
+            self::assertLessThan(150_000, \strlen($page));
+            preg_match_all('/class="sample-name block"[^>]*>([^<]+)</', $page, $names);
+            preg_match('/id="shown" role="status">([^<]*)</', $page, $count);
+
+            return [$count[1] ?? '', $names[1]];
+        };
+        [$count, $shown] = $rows('');
+        self::assertGreaterThanOrEqual(20_000, (int) $count);
+        self::assertCount(40, $shown);
+        self::assertSame(['1 found', ['Crate snare 12345']], $rows('search=12345+crate'));
+        self::assertSame('5000 found', $rows('role=kick&search=crate')[0]);
+        self::assertSame('1000 found', $rows('search=folder-7')[0]);
+        self::assertSame(['1 found', ['Crate snare 00777']], $rows('mark=favourite&search=crate'));
+        self::assertSame(['Crate bass 19999', 'Crate hat 19998'], \array_slice($rows('sort=-seconds&search=crate')[1], 0, 2));
+        self::assertSame(['0 found', []], $rows('search=100%25'));
+        self::assertSame(['0 found', []], $rows('search=%27%29--'));
+        foreach (['chop', 'pattern', 'kit'] as $workspace) {
+            self::assertLessThan(400_000, \strlen((string) self::ask('GET', "/beats/$beat/$workspace", null, ['Accept' => 'text/html'])->getContent()));
+        }
+        $database->executeStatement("DELETE FROM sample WHERE name LIKE 'Crate %'");
+    }
 }
