@@ -12,13 +12,17 @@ final readonly class PcmDecoder
     public const LOUDEST = 256.0;
     /** Bytes of eight values of 24 bits, in three words. */
     private const EIGHT_OF_24 = 24;
+    /** @var list<array{float, float}> to the left and to the right, of each channel of more than two */
+    private array $gains;
 
     public function __construct(
         private SampleFormat $format,
         private int $channels,
         private bool $bigEndian = false,
         private bool $signedBytes = false,
+        int $places = 0,
     ) {
+        $this->gains = $channels > 2 ? Downmix::gains($channels, $places) : [];
     }
 
     public function frameBytes(): int
@@ -197,14 +201,15 @@ final readonly class PcmDecoder
     private function folded(array $values, int $frames): StereoBlock
     {
         $left = $right = [];
-        for ($f = 0; $f < $frames; ++$f) {
-            $at = $f * $this->channels;
-            $rest = 0.0;
-            for ($c = 2; $c < $this->channels; ++$c) {
-                $rest += $values[$at + $c];
+        for ($f = 0, $at = 0; $f < $frames; ++$f) {
+            $l = $r = 0.0;
+            foreach ($this->gains as [$toLeft, $toRight]) {
+                $value = $values[$at++];
+                $l += $toLeft * $value;
+                $r += $toRight * $value;
             }
-            $left[] = $values[$at] + $rest * \M_SQRT1_2;
-            $right[] = $values[$at + 1] + $rest * \M_SQRT1_2;
+            $left[] = $l;
+            $right[] = $r;
         }
 
         return new StereoBlock($left, $right);

@@ -10,6 +10,7 @@ final class PcmFile implements AudioSource
     /**
      * @param resource     $stream  seekable, kept open
      * @param list<string> $repairs what the header got wrong and how it was read instead, in words
+     * @param int          $places  where channels are, as of Downmix::gains()
      */
     public function __construct(
         private $stream,
@@ -21,8 +22,9 @@ final class PcmFile implements AudioSource
         public readonly array $repairs = [],
         bool $bigEndian = false,
         bool $signedBytes = false,
+        int $places = 0,
     ) {
-        $this->decoder = new PcmDecoder($format, $channels, $bigEndian, $signedBytes);
+        $this->decoder = new PcmDecoder($format, $channels, $bigEndian, $signedBytes, $places);
     }
 
     public function sampleRate(): int

@@ -93,6 +93,12 @@ final class SoundFilesTest extends TestCase
         yield 'not a number becomes silence' => [self::riff($fmt(3, 1, 32), pack('g2', \NAN, 0.5)), [0.0, 0.5], [0.0, 0.5]];
         yield 'extensible' => [self::riff($fmt(0xFFFE, 2, 16).pack('vvVv', 22, 16, 3, 1).str_repeat("\0", 14), pack('v2', 0x4000, 0xC000)), [0.5], [-0.5]];
         yield 'four channels folded' => [self::riff($fmt(3, 4, 32), pack('g4', 0.1, 0.2, 0.3, 0.4)), [0.1 + 0.7 * \M_SQRT1_2], [0.2 + 0.7 * \M_SQRT1_2]];
+        $surround = static fn (int $channels, int $places): string => $fmt(0xFFFE, $channels, 32).pack('vvVv', 22, 32, $places, 3).str_repeat("\0", 14);
+        $half = \M_SQRT1_2;
+        yield '5.1: the effects channel is left out' => [self::riff($surround(6, 0x3F), pack('g6', 0.1, 0.2, 0.3, 0.9, 0.4, 0.5)), [0.1 + 0.7 * $half], [0.2 + 0.8 * $half]];
+        yield '5.1 that does not say so' => [self::riff($fmt(3, 6, 32), pack('g6', 0.1, 0.2, 0.3, 0.9, 0.4, 0.5)), [0.1 + 0.7 * $half], [0.2 + 0.8 * $half]];
+        yield '7.1 with sides' => [self::riff($surround(8, 0x63F), pack('g8', 0.1, 0.2, 0, 0.9, 0.3, 0.4, 0.2, 0.1)), [0.1 + 0.5 * $half], [0.2 + 0.5 * $half]];
+        yield 'BW64' => [substr_replace(self::riff($fmt(1, 1, 16), pack('v', 0x4000)), 'BW64', 0, 4), [0.5], [0.5]];
         yield 'odd chunks before the sound' => [self::riff($fmt(1, 1, 16), pack('v', 0x4000), "LIST\x03\0\0\0abc\0junk\x01\0\0\0x\0"), [0.5], [0.5]];
         yield 'half a frame at the end' => [self::riff($fmt(1, 2, 16), pack('v3', 0x4000, 0x4000, 1)), [0.5], [0.5]];
     }
@@ -150,6 +156,7 @@ final class SoundFilesTest extends TestCase
         yield 'cut before the sound' => [substr(self::riff($fmt, 'ab'), 0, 30), 'the WAV header is cut short'];
         yield 'no format' => ['RIFF'.pack('V', 100).'WAVEdata'.pack('V', 2).'ab', 'does not say its format'];
         yield 'no frame' => [self::riff($fmt, ''), 'there is no sound in it'];
+        yield 'no sound, then words' => [self::riff($fmt, '').'LIST'.pack('V', 24).'INFOICMT'.pack('V', 12).'a rainy day.', 'there is no sound in it'];
         yield 'no channels' => [self::riff(pack('vvVVvv', 1, 0, 44100, 0, 2, 16), 'abcd'), '0 channels'];
         yield 'an odd rate' => [self::riff(pack('vvVVvv', 1, 1, 7, 0, 2, 16), 'abcd'), '7 Hz'];
         yield 'a compressed kind' => [self::riff(pack('vvVVvv', 2, 1, 44100, 0, 2, 4), 'abcd'), 'is not supported'];
