@@ -20,6 +20,8 @@ final class EngineServer
     private array $clients = [];
     /** @var array<int, array{string, bool, \Generator<int, null, mixed, array{array<string, mixed>, string}>, int|float}> by client what it asked for, whether it goes first, the work and when it was asked; the one whose turn is next first */
     private array $questions = [];
+    /** Whether anything was worked on since memory was given back. */
+    private bool $worked = false;
     /** @var array<int, int> turns that each has had, by client */
     private array $turns = [];
 
@@ -63,6 +65,12 @@ final class EngineServer
             default => [1, 0],
         };
         if (@stream_select($read, $write, $except, $seconds, $microseconds) < 1) {
+            if ([] === $this->questions && $this->worked) {
+                // What the last questions took is given back.
+                $this->worked = false;
+                gc_collect_cycles();
+                gc_mem_caches();
+            }
             if ($chores && [] === $this->questions) {
                 $this->engine->chore();
             }
@@ -128,6 +136,7 @@ final class EngineServer
 
     private function workOn(int $id): void
     {
+        $this->worked = true;
         [$op, , $work, $asked] = $this->questions[$id];
         // What lies in the cache takes no time: looking up after each of its segments would.
         $until = hrtime(true) + self::TURN_NANOSECONDS;
