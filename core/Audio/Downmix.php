@@ -18,8 +18,8 @@ final class Downmix
     private const USUAL = [6 => 0x3F, 8 => 0x63F];
 
     /**
-     * @param int<3, 64> $channels
-     * @param int        $places   a bit for each channel, lowest first; 0 when the file does not say
+     * @param int<3, max> $channels
+     * @param int         $places   a bit for each channel, lowest first; 0 when the file does not say
      *
      * @return list<array{float, float}> gain to the left and to the right, of each channel
      */

@@ -23,7 +23,7 @@ final class AnalyseFile extends PestleCommand
     protected function configure(): void
     {
         $this->addArgument('file', InputArgument::REQUIRED, 'a WAV, AIFF, FLAC, MP3 or Ogg file');
-        $this->addOption('json', null, InputOption::VALUE_NONE, 'one JSON object: seconds, sample_rate, channels, kind, peak, onsets, hits, tempo, beats, downbeats, key, pitch, loudness, notes');
+        $this->addOption('json', null, InputOption::VALUE_NONE, 'one JSON object: seconds, sample_rate, channels, kind, role, peak, onsets, hits, tempo, beats, downbeats, key, pitch, loudness, notes');
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
@@ -77,6 +77,7 @@ final class AnalyseFile extends PestleCommand
             'sample_rate' => $source->sampleRate(),
             'channels' => $source->channels,
             'kind' => $heard->kind,
+            'role' => $heard->role,
             'peak' => round($heard->loudness->samplePeakDb, 2),
             'onsets' => array_map($at, $heard->hits),
             'hits' => array_map(static fn (Hit $hit): array => ['time' => $at($hit), 'role' => $hit->kind->value, 'confidence' => round($hit->confidence, 3)], $heard->hits),

@@ -16,13 +16,7 @@ use Pestle\Core\Theory\Tuning;
 class Sample
 {
     private const ROLES = ['closed hat' => 'hat', 'open hat' => 'open-hat', 'rim' => 'percussion', 'other' => 'effect'];
-    /** A one-shot whose note is at least this sure, and that lasts, counts as a tone; a low one as a bass. */
-    private const TONAL = 0.85;
-    private const TONAL_SECONDS = 0.8;
     private const SURE_OF_KEY = 0.97;
-    private const BASS_BELOW = 50.0;
-    /** Lowest and highest note of voices, as MIDI. */
-    private const VOICE = [48.0, 79.0];
     private const ATTACK_SECONDS = 0.03;
     private ?WaveOverview $wave = null;
 
@@ -245,24 +239,7 @@ class Sample
 
     public function role(): Role
     {
-        $set = $this->corrections['role'] ?? null;
-        if (null !== $set) {
-            return Role::tryFrom((string) $set) ?? Role::Effect;
-        }
-        $first = $this->hits()[0] ?? null;
-        if ('one-shot' !== $this->kind() || null === $first) {
-            return Role::Tonal;
-        }
-
-        if ($this->sure('note') >= self::TONAL && $this->seconds() > self::TONAL_SECONDS) {
-            $pitch = $this->pitch() ?? 60.0;
-            // A note in the range of a voice that swells more than once: hummed or sung, as far as can be told.
-            $swells = \count($this->hits()) > 1 && $this->seconds() > 1.0 && $pitch >= self::VOICE[0] && $pitch <= self::VOICE[1];
-
-            return $swells ? Role::Voice : ($pitch < self::BASS_BELOW ? Role::Bass : Role::Tonal);
-        }
-
-        return self::roleOf($first[1]);
+        return Role::tryFrom((string) $this->fact('role')) ?? ('one-shot' === $this->kind() && [] !== $this->hits() ? self::roleOf($this->hits()[0][1]) : Role::Tonal);
     }
 
     public static function roleOf(string $kind): Role

@@ -12,7 +12,7 @@ use Pestle\Core\Sample\Material;
 final class Listening
 {
     /** What was listened to before this is listened to again. */
-    public const VERSION = 3;
+    public const VERSION = 4;
 
     /** @return array<string, mixed> */
     public static function to(PcmFile $source): array
@@ -24,6 +24,8 @@ final class Listening
             'version' => self::VERSION,
             'sound' => Fingerprint::of($source),
             'kind' => $heard->kind,
+            'role' => $heard->role,
+            'roleSure' => round($heard->roleSure, 2),
             'material' => Material::byHighShare($heard->highShare)->value,
             'lufs' => round($heard->loudness->integratedLufs, 1),
             'truePeak' => round($heard->loudness->truePeakDb, 1),

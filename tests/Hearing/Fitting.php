@@ -10,6 +10,7 @@ use Pestle\Core\Analysis\Network;
 use Pestle\Core\Analysis\OnsetCues;
 use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Analysis\OnsetStrength;
+use Pestle\Core\Analysis\SingleSound;
 use Pestle\Core\Analysis\TempoFeatures;
 use Pestle\Core\Audio\SoundFile;
 
@@ -102,6 +103,12 @@ final class Fitting
             $right[] = array_keys(array_filter($candidates, static fn (array $c): bool => $c[0]->name() === $truth->key));
         }
         self::keep('key', ChoiceTrainer::fit($cases, $right, 16));
+    }
+
+    /** @param list<string> $files WAVs of single sounds */
+    public static function sounds(array $files): void
+    {
+        self::keep('sounds', NetworkTrainer::fit(...SingleSounds::cases($files), outs: \count(SingleSound::ROLES), units: 72, rounds: 30));
     }
 
     private static function keep(string $name, Network $numbers): void

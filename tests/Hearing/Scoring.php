@@ -2,7 +2,9 @@
 
 namespace Pestle\Tests\Hearing;
 
+use Pestle\Core\Analysis\Fitted;
 use Pestle\Core\Analysis\Heard;
+use Pestle\Core\Analysis\SingleSound;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Theory\Key;
 
@@ -107,6 +109,24 @@ final class Scoring
         }
 
         return ['pitch within 10 cents' => $right / \count($truths)];
+    }
+
+    /**
+     * @param list<string> $files WAVs of single sounds
+     *
+     * @return array<string, float>
+     */
+    public static function sounds(array $files): array
+    {
+        $right = [];
+        [$cases, $roles] = SingleSounds::cases($files);
+        foreach ($cases as $i => $features) {
+            $probabilities = Fitted::probabilities(Fitted::network('sounds')->outputs($features) ?: [0.0]);
+            $right[SingleSound::ROLES[$roles[$i]]][] = (int) (max($probabilities) === $probabilities[$roles[$i]]);
+        }
+        $share = static fn (array $right): float => array_sum($right) / max(1, \count($right));
+
+        return ['roles' => $share(array_merge(...array_values($right))), ...array_map($share, $right)];
     }
 
     /**

@@ -8,8 +8,13 @@ use Pestle\Core\Analysis\Loudness;
 use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Mix\ReverbSettings;
+use Pestle\Core\Mix\Timing;
 use Pestle\Core\Signal\Noise;
 use Pestle\Core\Synth\DrumVoices;
+use Pestle\Core\Synth\OldPiano;
+use Pestle\Core\Synth\TonalVoices;
+use Pestle\Core\Theory\Tempo;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -36,6 +41,25 @@ final class HearingTest extends TestCase
             $hits = Heard::in(new MemorySource($sound, 44100))->hits;
             self::assertSame([$kind], array_map(static fn (Hit $hit): string => $hit->kind->value, $hits));
         }
+    }
+
+    public function testSingleSoundsAreToldByTheirUseAloneAndWithTheTailOfARoom(): void
+    {
+        $kit = new DrumVoices(44100);
+        $tones = new TonalVoices(44100);
+        $room = (new ReverbSettings('i1'))->with(['mix' => 35.0, 'decay' => 1.2, 'size' => 1.0])->insert(new Timing(44100.0, Tempo::bpm(93)));
+        $silence = array_fill(0, 22050, 0.0);
+        foreach (['kick' => $kit->kick(), 'snare' => $kit->snare(), 'clap' => $kit->clap(), 'open-hat' => $kit->openHat(), 'percussion' => $kit->shaker(), 'bass' => $tones->bass(33.0), 'tonal' => (new OldPiano(44100))->recording([[64, 0.0, 1.5, 90]], 2.0)] as $role => $sound) {
+            [$wet] = $room->process(new StereoBlock([...$sound->left, ...$silence], [...$sound->right, ...$silence]), null, $room->rest(), 0);
+            foreach ([$sound, $wet] as $block) {
+                $heard = Heard::in(new MemorySource($block, 44100));
+                self::assertSame([$role, 'one-shot'], [$heard->role, $heard->kind]);
+                self::assertGreaterThan(0.4, $heard->roleSure);
+            }
+        }
+        // What begins again is no single sound.
+        [$loop] = self::drums(92.0, 0);
+        self::assertSame(['loop', null], [Heard::in($loop)->kind, Heard::in($loop)->role]);
     }
 
     public function testSilentStretchesAreGatedOut(): void
