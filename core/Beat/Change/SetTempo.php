@@ -6,24 +6,26 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Theory\Tempo;
 
-/** Samples that follow the tempo keep time with the new one; their slices and pads stay on their sound. */
+/** A recording's key may come with its tempo. Samples that follow the tempo keep time with the new one; their slices and pads stay on their sound. */
 final readonly class SetTempo implements Change
 {
     // What follows the tempo is moved: places that another window holds may be old ones.
     public const TOUCHES = ['tempo', 'edits', 'slices', 'kit'];
 
-    private function __construct(private Tempo $tempo)
+    private function __construct(private Tempo $tempo, private ?SetKey $key)
     {
     }
 
     public static function from(Fields $fields): self
     {
-        return new self(Tempo::bpm($fields->number('bpm', Tempo::SLOWEST, Tempo::MAX)));
+        return new self(Tempo::bpm($fields->number('bpm', Tempo::SLOWEST, Tempo::MAX)), $fields->has('key') ? SetKey::from($fields) : null);
     }
 
     public function apply(Beat $beat): Beat
     {
-        return self::to($beat, $this->tempo);
+        $beat = self::to($beat, $this->tempo);
+
+        return $this->key?->apply($beat) ?? $beat;
     }
 
     public static function to(Beat $beat, Tempo $tempo): Beat
@@ -33,11 +35,11 @@ final readonly class SetTempo implements Change
 
     public function label(Beat $beat): string
     {
-        return \sprintf('Tempo %s BPM', $this->tempo->bpm);
+        return \sprintf('Tempo %s BPM', $this->tempo->bpm).(null === $this->key ? '' : ', '.lcfirst($this->key->label($beat)));
     }
 
     public function touches(): array
     {
-        return self::TOUCHES;
+        return [...self::TOUCHES, ...$this->key?->touches() ?? []];
     }
 }

@@ -311,6 +311,7 @@ final class BeatTest extends TestCase
     {
         $steps = [
             [['type' => 'rename-beat', 'name' => 'Tea'], 'Name of the beat', static fn (Beat $b): bool => 'Tea' === $b->name],
+            [['type' => 'set-tempo', 'bpm' => '93', 'key' => 'F minor'], 'Tempo 93 BPM, key F minor', static fn (Beat $b): bool => 93.0 === $b->tempo->bpm && 'F minor' === $b->key?->name()],
             [['type' => 'set-tempo', 'bpm' => '92.5'], 'Tempo 92.5 BPM', static fn (Beat $b): bool => 92.5 === $b->tempo->bpm],
             [['type' => 'set-key', 'key' => 'Bb minor'], 'Key Bb minor', static fn (Beat $b): bool => 'Bb minor' === $b->key?->name()],
             [['type' => 'set-key', 'key' => ''], 'No key', static fn (Beat $b): bool => null === $b->key],
