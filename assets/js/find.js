@@ -12,23 +12,30 @@ function show(url) {
     again();
 }
 
-function ask(target) {
-    const fields = target.closest('[data-finds]')?.querySelectorAll('[name]') ?? [target];
-    const url = new URL(target.dataset.find ?? target.closest('[data-finds]').dataset.finds, location);
-    for (const { name, value } of fields) {
-        if (value.trim() === '') {
+/** Asks for this page, as it is by now, with what was typed. */
+function ask(address, typed) {
+    const base = document.querySelector(`[${address}]`)?.getAttribute(address);
+    if (base === undefined) {
+        return;
+    }
+    const url = new URL(base, location);
+    for (const [name, value] of typed) {
+        if (value === '') {
             url.searchParams.delete(name);
         } else {
-            url.searchParams.set(name, value.trim());
+            url.searchParams.set(name, value);
         }
     }
     show(url);
 }
 
 document.addEventListener('input', ({ target }) => {
-    if (target.dataset?.find !== undefined || target.closest?.('[data-finds]')) {
+    const among = target.closest?.('[data-finds]');
+    if (target.dataset?.find !== undefined || among) {
+        // Read now: an answer to what was typed before may redraw the fields meanwhile.
+        const typed = [...among?.querySelectorAll('[name]') ?? [target]].map(({ name, value }) => [name, value.trim()]);
         clearTimeout(waits);
-        waits = setTimeout(ask, target.tagName === 'SELECT' ? 0 : PAUSE_MS, target);
+        waits = setTimeout(ask, target.tagName === 'SELECT' ? 0 : PAUSE_MS, among ? 'data-finds' : 'data-find', typed);
     }
 });
 
