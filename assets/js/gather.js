@@ -1,61 +1,21 @@
 // Bringing files in: dropped anywhere or picked, sent in parts, listened to by PHP, put where they were dropped.
 
+import { arrive, arrived, draw, leave } from './arrivals.js';
 import { change, undo } from './changes.js';
 import { audition } from './audio/pads.js';
 import { player } from './audio/player.js';
 import { fillPad } from './dock.js';
-import { goTo, onPage, page } from './page.js';
+import { filesIn, isMany, pickedFiles, soundsOf, takeMany } from './folders.js';
+import { goTo, page } from './page.js';
 import { notice } from './notice.js';
 import { takeMidi } from './ready.js';
 import { ask, sendFile } from './uploads.js';
 
 const HEARD_EVERY_MS = 1500;
 
-/** Files on their way: {name, text, part, failed, cancel}. */
-let arrivals = [];
-
-function draw() {
-    const place = document.getElementById('arrivals');
-    if (!place) {
-        return;
-    }
-    place.replaceChildren(...arrivals.map((arrival) => {
-        const row = document.createElement('div');
-        row.className = 'bar small mb-1';
-        const name = document.createElement('b');
-        name.textContent = arrival.name;
-        const text = document.createElement('span');
-        text.textContent = arrival.text;
-        row.append(name, text);
-        if (arrival.failed) {
-            row.classList.add('text-paprika');
-        } else {
-            const progress = document.createElement('progress');
-            progress.max = 1;
-            progress.value = arrival.part;
-            progress.className = 'w-40!';
-            progress.setAttribute('aria-label', `Progress of ${arrival.name}`);
-            row.append(progress);
-        }
-        const button = document.createElement('button');
-        button.className = 'btn';
-        button.textContent = arrival.failed ? 'Close' : 'Cancel';
-        button.addEventListener('click', () => {
-            arrival.cancelled = true;
-            arrivals = arrivals.filter((a) => a !== arrival);
-            draw();
-        });
-        row.append(button);
-
-        return row;
-    }));
-}
-
 /** Sends a file and waits until it has become a sample; null when it did not. */
 async function bringIn(file) {
-    const arrival = { name: file.name, text: 'waiting', part: 0 };
-    arrivals.push(arrival);
-    draw();
+    const arrival = arrive(file.name, 'waiting');
     try {
         const id = await sendFile(file, (part) => {
             arrival.part = 0.9 * part;
@@ -70,7 +30,7 @@ async function bringIn(file) {
         arrival.text = 'listening';
         draw();
         const sample = await arrived(id);
-        arrivals = arrivals.filter((a) => a !== arrival);
+        leave(arrival);
 
         return sample;
     } catch (problem) {
@@ -88,32 +48,17 @@ async function bringIn(file) {
 
 /** Has Pestle make a sample of what is there: of what the beat plays, or of a stretch of another sample. */
 export async function make(how, fields) {
-    const arrival = { name: 'A new sample', text: 'rendering', part: 0.5 };
-    arrivals.push(arrival);
-    draw();
+    const arrival = arrive('A new sample', 'rendering', 0.5);
     try {
         const { id } = await ask(`/uploads/${how}`, { method: 'POST', body: JSON.stringify({ ...fields, beat: page().beat }), headers: { 'Content-Type': 'application/json' } });
         const sample = await arrived(id);
-        arrivals = arrivals.filter((a) => a !== arrival);
+        leave(arrival);
         await goTo(`/beats/${page().beat}/${page().workspace}?sample=${sample.hash}`);
         notice(`${sample.name} is in the library.`);
     } catch (problem) {
         Object.assign(arrival, { failed: true, text: problem.message });
         draw();
         notice(problem.message, { bad: true });
-    }
-}
-
-async function arrived(id) {
-    for (;;) {
-        const state = await ask(`/uploads/${id}`);
-        if (state.state === 'done') {
-            return { ...state.sample, upload: id };
-        }
-        if (state.state === 'failed') {
-            throw new Error(state.message);
-        }
-        await new Promise((resolve) => { setTimeout(resolve, 120); });
     }
 }
 
@@ -234,12 +179,7 @@ export async function take(files, pad = null) {
 function offerTempo(loop, words) {
     const bpm = Math.round(loop.bpm * 100) / 100;
     const key = loop.key ? ` and ${loop.key}` : '';
-    const set = async () => {
-        await change({ type: 'set-tempo', bpm });
-        if (loop.key) {
-            await change({ type: 'set-key', key: loop.key });
-        }
-    };
+    const set = () => change({ type: 'set-tempo', bpm, key: loop.key ?? '' });
     notice(`${words} It sounds like a loop at ${bpm} BPM${key ? `, ${loop.key}` : ''}.`, { actions: { [`Set the beat to ${bpm} BPM${key}`]: set, 'Leave it': () => {} }, seconds: 15 });
 }
 
@@ -311,24 +251,30 @@ for (const name of ['dragleave', 'drop', 'dragend']) {
         }
     });
 }
-document.addEventListener('drop', (event) => {
+document.addEventListener('drop', async (event) => {
     if (page() && event.dataTransfer.files.length > 0) {
         event.preventDefault();
         const instrument = event.target.closest?.('[data-drop-notes]');
-        const midi = [...event.dataTransfer.files].find((file) => /\.midi?$/i.test(file.name));
+        const pad = dropTarget(event);
+        const dropped = await filesIn(event.dataTransfer);
+        const midi = dropped.find(({ file, tags }) => tags.length === 0 && /\.midi?$/i.test(file.name));
+        const files = dropped.map(({ file }) => file);
         if (midi) {
-            takeMidi(midi);
+            takeMidi(midi.file);
         } else if (instrument) {
-            takeNotes([...event.dataTransfer.files], instrument.dataset.dropNotes);
+            takeNotes(soundsOf(dropped).map(({ file }) => file), instrument.dataset.dropNotes);
+        } else if (isMany(dropped)) {
+            takeMany(dropped);
         } else {
-            take([...event.dataTransfer.files], dropTarget(event));
+            take(files, pad);
         }
     }
 });
 
 document.addEventListener('click', (event) => {
-    if (event.target.closest('[data-pick-files]')) {
-        document.getElementById('files').click();
+    const pick = event.target.closest('[data-pick]');
+    if (pick) {
+        document.getElementById(pick.dataset.pick).click();
     }
     const instrument = event.target.closest('[data-pick-notes]');
     if (instrument) {
@@ -345,9 +291,13 @@ document.addEventListener('click', (event) => {
     }
 });
 document.addEventListener('change', (event) => {
-    if (event.target.id === 'files') {
-        take([...event.target.files]);
+    if (event.target.id === 'files' || event.target.id === 'folder') {
+        const picked = pickedFiles(event.target);
+        if (isMany(picked)) {
+            takeMany(picked);
+        } else {
+            take(picked.map(({ file }) => file));
+        }
         event.target.value = '';
     }
 });
-onPage(draw);

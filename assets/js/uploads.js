@@ -30,9 +30,10 @@ async function sendPart(id, at, bytes, what) {
  *
  * @param went takes how much has gone, 0 to 1, and says whether it is still wanted
  * @param what for something other than a sample, e.g. "kit"
+ * @param tags of one of many files that come together: listened to when all are there
  */
-export async function sendFile(file, went, what = '') {
-    const { id, part } = await ask('/uploads', { method: 'POST', body: JSON.stringify({ name: file.name.slice(0, 120), size: file.size }), headers: { 'Content-Type': 'application/json' } });
+export async function sendFile(file, went, what = '', tags = null) {
+    const { id, part } = await ask('/uploads', { method: 'POST', body: JSON.stringify({ name: file.name.slice(0, 120), size: file.size, ...(tags === null ? {} : { tags }) }), headers: { 'Content-Type': 'application/json' } });
     for (let at = 0; at < file.size; at += part) {
         await sendPart(id, at, file.slice(at, at + part), what);
         if (!went(Math.min(1, (at + part) / file.size))) {

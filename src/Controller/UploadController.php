@@ -5,6 +5,7 @@ namespace Pestle\App\Controller;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\Dropped;
 use Pestle\App\Gather\SampleStore;
+use Pestle\App\Gather\Tags;
 use Pestle\App\Gather\Uploads;
 use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
@@ -32,7 +33,7 @@ final class UploadController extends AbstractController
     public function begin(Request $request): Response
     {
         $fields = new Fields(ChangeController::fields($request));
-        $upload = $this->uploads->begin($fields->text('name', 120), $fields->whole('size', 0, 1 << 50));
+        $upload = $this->uploads->begin($fields->text('name', 120), $fields->whole('size', 0, 1 << 50), $fields->has('tags') ? Tags::read(implode(',', $fields->texts('tags', 12))) : null);
 
         return new JsonResponse(['id' => $upload->id, 'part' => Uploads::PART_BYTES], 201);
     }
@@ -117,6 +118,7 @@ final class UploadController extends AbstractController
                 'name' => $sample->name,
                 'frames' => $sample->frames,
                 'rate' => $sample->rate,
+                'there' => $sample->addedAt < $upload->startedAt,
                 'heard' => $sample->isHeard(),
                 'loop' => $sample->isLoop(),
                 'bpm' => $sample->bpm(),

@@ -29,6 +29,7 @@ class Upload
     #[ORM\Column(length: 64, nullable: true)]
     public ?string $sample = null;
 
+    /** @param list<string>|null $tags of one of many files that come together: it is listened to afterwards, so that all are there soon */
     public function __construct(
         #[ORM\Id]
         #[ORM\Column(length: 32)]
@@ -37,6 +38,8 @@ class Upload
         public readonly string $name,
         #[ORM\Column]
         public readonly int $size,
+        #[ORM\Column(type: 'json', nullable: true)]
+        public readonly ?array $tags = null,
         #[ORM\Column]
         public readonly \DateTimeImmutable $startedAt = new \DateTimeImmutable(),
     ) {

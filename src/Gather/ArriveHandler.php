@@ -25,7 +25,7 @@ final readonly class ArriveHandler
         }
         $path = $this->uploads->path($upload);
         try {
-            $sample = $this->samples->add($path, $upload->name)->hash;
+            $sample = $this->samples->add($path, $upload->name, $upload->tags)->hash;
             // It may have been taken back meanwhile.
             if ($this->uploads->isWanted($upload)) {
                 $upload->sample = $sample;

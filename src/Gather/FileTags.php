@@ -17,6 +17,9 @@ final class FileTags
     public static function of(string $path): array
     {
         $kind = ForeignDecoder::kind($path) ?? (str_starts_with((string) file_get_contents($path, false, null, 0, 4), 'FORM') ? 'aiff' : 'wav');
+        if ('wav' === $kind && !self::mayTell($path)) {
+            return [];
+        }
         // Told what it is, it opens nothing else that a tag may name.
         $command = \sprintf('ulimit -t %d -v %d -f 0; exec ffprobe -v error -protocol_whitelist file -f %s -show_entries format_tags:stream_tags -of json -i "$1"', self::SECONDS, self::MEMORY_KB, $kind);
         $process = new Process(['sh', '-c', $command, 'sh', $path], null, ['HOME' => '/nonexistent']);
@@ -43,6 +46,23 @@ final class FileTags
         }
 
         return $found;
+    }
+
+    /** Whether a WAV has a chunk in which tags are: most have none, and asking takes a process. */
+    private static function mayTell(string $path): bool
+    {
+        $file = fopen($path, 'r');
+        for ($at = 12; false !== $file && 0 === fseek($file, $at) && 8 === \strlen($head = (string) fread($file, 8)); $at += 8 + $size + $size % 2) {
+            $size = unpack('V', substr($head, 4))[1] ?? 0;
+            if (\in_array(substr($head, 0, 4), ['LIST', 'id3 ', 'ID3 '], true)) {
+                return true;
+            }
+            if (!\is_int($size)) {
+                return false;
+            }
+        }
+
+        return false;
     }
 
     /** "Cm", "F#", "Bb minor" and the like; ID3 writes sharps as #, flats as b, minor as m. */

@@ -15,7 +15,7 @@ use Pestle\Core\Theory\Key;
 final readonly class Library
 {
     /** Sounds that are shown at first, and further ones with each press or scroll. */
-    public const AT_ONCE = 40;
+    public const AT_ONCE = 36;
 
     public function __construct(private SampleStore $samples, private Beats $beats, private EntityManagerInterface $entities)
     {

@@ -138,11 +138,12 @@ final readonly class SampleStore
     }
 
     /**
-     * @param string $path a file that may go afterwards
+     * @param string            $path a file that may go afterwards
+     * @param list<string>|null $tags of one of many: it gets them, and is listened to in the background however short it is
      *
      * @throws UnreadableAudio
      */
-    public function add(string $path, string $name): Sample
+    public function add(string $path, string $name, ?array $tags = null): Sample
     {
         $hash = hash_file('sha256', $path);
         if (false === $hash) {
@@ -169,8 +170,9 @@ final readonly class SampleStore
         foreach (FileTags::of($path) as $fact => $value) {
             $sample->correct($fact, $value);
         }
+        $sample->tags = $tags ?? [];
         $this->entities->persist($sample);
-        $short = $source->seconds() <= self::AT_ONCE_SECONDS;
+        $short = null === $tags && $source->seconds() <= self::AT_ONCE_SECONDS;
         if ($short) {
             $sample->hear(Listening::to($source));
         }

@@ -25,7 +25,8 @@ final readonly class Uploads
     {
     }
 
-    public function begin(string $name, int $size): Upload
+    /** @param list<string>|null $tags of one of many files that come together */
+    public function begin(string $name, int $size, ?array $tags = null): Upload
     {
         if ($size < 1) {
             throw new InvalidChange(\sprintf('%s is empty. Choose a file with sound in it.', $name));
@@ -33,7 +34,7 @@ final readonly class Uploads
         if ($size > self::MAX_BYTES) {
             throw new InvalidChange(\sprintf('%s is larger than 2 GB. Cut it into pieces, or convert it to a smaller format.', $name));
         }
-        $upload = new Upload(bin2hex(random_bytes(12)), $name, $size);
+        $upload = new Upload(bin2hex(random_bytes(12)), $name, $size, $tags);
         $this->entities->persist($upload);
         $this->entities->flush();
 

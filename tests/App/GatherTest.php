@@ -148,7 +148,7 @@ final class GatherTest extends AppCase
         };
         [$count, $shown] = $rows('');
         self::assertGreaterThanOrEqual(20_000, (int) $count);
-        self::assertCount(40, $shown);
+        self::assertCount(36, $shown);
         self::assertSame(['1 found', ['Crate snare 12345']], $rows('search=12345+crate'));
         self::assertSame('5000 found', $rows('role=kick&search=crate')[0]);
         self::assertSame('1000 found', $rows('search=folder-7')[0]);

@@ -2,6 +2,7 @@
 
 namespace Pestle\Tests\Browser;
 
+use Facebook\WebDriver\Chrome\ChromeDevToolsDriver;
 use Facebook\WebDriver\Chrome\ChromeDriver;
 use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
@@ -105,6 +106,15 @@ abstract class PageCase extends TestCase
     {
         $this->script("document.querySelector('#dropped')?.remove(); document.body.insertAdjacentHTML('beforeend', '<input type=file multiple id=dropped>'); document.querySelector('#dropped').addEventListener('change', (e) => document.querySelector('$selector').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: (() => { const d = new DataTransfer(); [...e.target.files].forEach((f) => d.items.add(f)); return d; })() })))");
         $this->element('#dropped')->sendKeys(implode("\n", $files));
+    }
+
+    /** A folder is dropped as a hand does, on the middle of the page. */
+    protected function dropFolder(string $folder): void
+    {
+        $tools = new ChromeDevToolsDriver($this->chrome);
+        foreach (['dragEnter', 'dragOver', 'drop'] as $type) {
+            $tools->execute('Input.dispatchDragEvent', ['type' => $type, 'x' => 500, 'y' => 400, 'data' => ['items' => [], 'files' => [$folder], 'dragOperationsMask' => 1]]);
+        }
     }
 
     /** Runs a script that may await; player() is the page's own player. */

@@ -2,6 +2,10 @@
 
 namespace Pestle\Tests\Browser;
 
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Tests\Core\Sounds;
+
 /** From a recording to pads: what a maker does in Gather and Chop. */
 final class SamplingTest extends ChopCase
 {
@@ -215,6 +219,33 @@ final class SamplingTest extends ChopCase
         $this->wait("!$shown.includes('First')");
         $this->clickText('Bring them back');
         $this->wait("document.querySelector('#samples').textContent.includes('First')");
+        $this->assertNoErrors();
+    }
+
+    public function testAWholeFolderComesInWithItsNamesAsTags(): void
+    {
+        $this->newBeat();
+        $folder = Sounds::folder().'/Rain, Crates';
+        mkdir($folder.'/Kicks/Deep', recursive: true);
+        for ($i = 0; $i < 22; ++$i) {
+            $writer = new WavWriter($folder.'/Kicks/'.(0 === $i ? 'Deep/' : '')."Knock $i.wav", 44100, SampleFormat::Int16);
+            $writer->write(Sounds::hit(900 + $i, 3000));
+            $writer->close();
+        }
+        file_put_contents($folder.'/Kicks/torn.wav', 'no sound');
+        file_put_contents($folder.'/words.txt', 'not for ears');
+        $this->dropFolder($folder);
+        $this->wait("document.querySelector('#notice').textContent.includes('22 sounds are new in the library; 1 was refused (torn.wav: this is not a WAV file')", 60);
+        self::assertStringContainsString('1 file of other kinds left out', $this->text('#notice'));
+        $this->element('[name=search]')->sendKeys('deep');
+        $this->wait("document.querySelector('#shown').textContent === '1 found'");
+        $this->click('.sample-name');
+        $this->wait("document.querySelector('#f-tags')?.value === 'rain crates, kicks, deep'");
+        // What one of many is gets heard afterwards; the page shows it by itself.
+        $this->wait("document.querySelector('#f-role')");
+        // The same again: all is there.
+        $this->dropFolder($folder.'/Kicks');
+        $this->wait("document.querySelector('#notice').textContent.includes('0 sounds are new in the library; 22 were there already')", 60);
         $this->assertNoErrors();
     }
 
