@@ -18,6 +18,9 @@ use Twig\TwigFunction;
 /** Paths and numbers for the pages. */
 final class Drawing extends AbstractExtension
 {
+    /** Outlines are kept in steps of 1/128: of what is softer, they tell nothing. */
+    private const QUIETEST_DRAWN = 0.03;
+
     /** @var array<string, Sample|null> */
     private array $samples = [];
 
@@ -51,7 +54,7 @@ final class Drawing extends AbstractExtension
         ];
     }
 
-    /** A closed path of a stretch of a sample, $width by $height; with edits its places are those of the edited sound. */
+    /** A closed path of a stretch of a sample, $width by $height, to its own peak; with edits its places are those of the edited sound. */
     public function wavePath(string $hash, int $width, int $height, int $from = 0, ?int $to = null, ?Edits $edits = null): string
     {
         $this->samples[$hash] ??= $this->store->find($hash);
@@ -65,10 +68,11 @@ final class Drawing extends AbstractExtension
         $upper = $lower = '';
         $step = $width / max(1, \count($outline));
         $half = $height / 2;
+        $peak = max([self::QUIETEST_DRAWN, ...array_map(static fn (array $ends): float => max(-$ends[0], $ends[1]), $outline)]);
         foreach ($outline as $i => [$low, $high]) {
             $x = round(($i + 0.5) * $step, 1);
-            $upper .= \sprintf('%s%s %.1f', '' === $upper ? 'M' : 'L', $x, $half - max(0.03, $high) * $half);
-            $lower = \sprintf('L%s %.1f', $x, $half - min(-0.03, $low) * $half).$lower;
+            $upper .= \sprintf('%s%s %.1f', '' === $upper ? 'M' : 'L', $x, $half - max(0.03, $high / $peak) * $half);
+            $lower = \sprintf('L%s %.1f', $x, $half - min(-0.03, $low / $peak) * $half).$lower;
         }
 
         return '' === $upper ? '' : $upper.$lower.'Z';
