@@ -68,6 +68,12 @@ final class PadSounds
         return $this->sampleRate / $this->original($sample)->sampleRate() / 2.0 ** ($tuneCents / 1200);
     }
 
+    /** How long a sound is as it is heard. */
+    public function frames(string $sample, int $tuneCents): int
+    {
+        return (int) ($this->original($sample)->frames() * $this->stretch($sample, $tuneCents));
+    }
+
     /** Whether every value lies on the grid already: integers of up to 24 bits, played as they are. */
     public function isOnGrid(string $sample, int $tuneCents): bool
     {

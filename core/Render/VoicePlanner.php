@@ -19,12 +19,14 @@ final class VoicePlanner
     private const MIDDLE = 60;
 
     private readonly StrikePlanner $strikes;
+    private readonly Placing $placing;
     /** @var array<string, array{string, int, int}> by pad or instrument and its pitch: a pattern strikes each of them often */
     private array $stretches = [];
 
     public function __construct(private readonly Beat $beat, private readonly PadSounds $sounds)
     {
         $this->strikes = new StrikePlanner($beat);
+        $this->placing = new Placing($beat, $sounds);
     }
 
     /** A loop's last voices are silenced by its first. */
@@ -163,7 +165,7 @@ final class VoicePlanner
             $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $this->beat->tempo, $strike->slides);
             $gain = Decibels::toGain($keys->levelDb + $zone->sound->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
             [$left, $right] = true === $shaping?->swings() ? [1.0, 1.0] : Panning::gains($zone->sound->pan);
-            $voice = $this->placed($this->zoneSounding($keys, $zone, $strike->pitch, $before, $shaping), $strike->frame + Contour::frames($zone->sound->delayMs), $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, $gain * $left, $gain * $right);
+            $voice = $this->placing->voice($this->zoneSounding($keys, $zone, $strike->pitch, $before, $shaping), $strike->frame + Contour::frames($zone->sound->delayMs), $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, $gain * $left, $gain * $right);
             if (null !== $voice) {
                 $voices[] = $voice;
             }
@@ -207,57 +209,13 @@ final class VoicePlanner
             $gain = Decibels::toGain($pad->levelDb + $layer->levelDb) * self::velocityGain($strike->velocity, $pad->strength) * $share;
             [$left, $right] = true === $shaping?->swings() ? [1.0, 1.0] : Panning::gains($place);
             $frame = $strike->frame + Contour::frames($layer->delayMs);
-            $voice = $this->placed(new Sounding($sample, $tune, $from, $length, $round, null, $shaping), $frame, $held ? $strike->ticks : null, $pad->treatment, false, $cut, $wraps, $gain * $left, $gain * $right);
+            $voice = $this->placing->voice(new Sounding($sample, $tune, $from, $length, $round, null, $shaping), $frame, $held ? $strike->ticks : null, $pad->treatment, false, $cut, $wraps, $gain * $left, $gain * $right);
             if (null !== $voice) {
                 $voices[] = $voice;
             }
         }
 
         return $voices;
-    }
-
-    /**
-     * A sound at its place in time.
-     *
-     * @param float|null $ticks  how long it is held; null where it goes on to its end
-     * @param bool       $always whether it dies away over its release even when that is shorter than a fade
-     */
-    private function placed(Sounding $s, int $frame, ?float $ticks, Treatment $treatment, bool $always, ?int $cut, bool $wraps, float $left, float $right): ?Voice
-    {
-        if (null !== $cut && $cut < $frame) {
-            // It was silenced before its delay was over.
-            return null;
-        }
-        $length = null === $s->shaping?->motion ? $s->length : $s->shaping->motion->framesFor($s->length);
-        // What is shorter than a few fades keeps most of itself.
-        $fade = $fadeOut = min(Voice::FADE, intdiv($length, 4));
-        $release = null;
-        $dies = $s->shaping?->contour?->ends;
-        if (null !== $ticks) {
-            $held = max(1, $this->beat->tempo->frames(min($ticks, 1e12), Beat::SAMPLE_RATE));
-            $frames = Contour::frames($treatment->amp->releaseMs);
-            if (0 === $frames && !$always) {
-                // Let go, it ends there.
-                $length = null === $s->round ? min($length, $held) : $held;
-            } elseif (null !== $s->round || $held + max($fade, $frames) < $length) {
-                $frames = max($fade, $frames);
-                // A straight release is a fade like others.
-                if (0.0 === $treatment->amp->releaseBend) {
-                    $fadeOut = $frames;
-                } else {
-                    $release = new Release($held, $frames, $treatment->amp->releaseBend);
-                }
-                $length = $held + $frames;
-            }
-        }
-        if (null !== $dies && $dies < $length) {
-            $length = max(1, $dies);
-            $fadeOut = min($fade, $length);
-        }
-        [$length, $fadeOut] = self::cut($frame, $length, $fade, $fadeOut, $cut);
-        [$from, $frame, $length, $fadeIn] = self::begun($s->from, $frame, $length, $wraps);
-
-        return new Voice($s->sample, $s->tuneCents, $from, $frame, $length, $fadeIn, min($fadeOut, $length), $left, $right, $s->glide, $s->round, $s->shaping, $release);
     }
 
     /**
@@ -388,39 +346,5 @@ final class VoicePlanner
         $frames = (int) round($keys->glideMs * Beat::SAMPLE_RATE / 1000);
 
         return !$keys->single || $frames < 1 || null === $before || $before === $pitch ? null : new Glide(100.0 * ($before - $pitch), $frames);
-    }
-
-    /**
-     * What begins inside a recording fades in before it is struck.
-     *
-     * @return array{int, int, int, int} first frame of the sound, the frame at which it is at full level, length and fade
-     */
-    private static function begun(int $from, int $frame, int $length, bool $wraps): array
-    {
-        $fadeIn = min(Voice::FADE, $from);
-        if (!$wraps && $frame < $fadeIn) {
-            // There is no time before the start of a song to fade in: it does so as it begins.
-            $late = min($fadeIn - $frame, intdiv($length, 2));
-
-            return [$from + $late, $frame + $late, $length - $late, min($fadeIn, $frame + $late)];
-        }
-
-        return [$from, $frame, $length, $fadeIn];
-    }
-
-    /**
-     * Until when a voice lasts that another silences.
-     *
-     * @return array{int, int} its length and the fade at its end
-     */
-    private static function cut(int $frame, int $length, int $fade, int $fadeOut, ?int $cut): array
-    {
-        if (null === $cut || $frame + $length <= $cut) {
-            return [$length, $fadeOut];
-        }
-        // A voice that goes on anyway is faded after the cut; one that ends about there keeps its own fade.
-        $rest = $length - ($cut - $frame);
-
-        return [min($length, $cut - $frame + min($rest, Voice::CHOKE_FADE)), max($fade, min(Voice::CHOKE_FADE, $rest))];
     }
 }

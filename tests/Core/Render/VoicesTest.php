@@ -14,6 +14,7 @@ use Pestle\Core\Render\Voice;
 use Pestle\Core\Render\VoicePlanner;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Peak;
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 
@@ -82,6 +83,24 @@ final class VoicesTest extends TestCase
                 self::assertLessThan(-80.0, Decibels::fromGain(sqrt(self::energy($difference) / self::energy($recording->left))), "$pattern at $bpm");
             }
         }
+    }
+
+    public function testTheShortestSlicesJoinAsWell(): void
+    {
+        $recording = Sounds::hit(9, 3000, 0.5);
+        $hash = Sounds::put($this->folder, $recording);
+        $beat = RandomBeats::changed(Beat::empty('Replay'), [
+            ['type' => 'set-slices', 'sample' => $hash, 'markers' => [0, 230, 469, 569, 900, 1283]],
+            ['type' => 'slices-to-pads', 'sample' => $hash, 'name' => 'Loop', 'frames' => 3000, 'rate' => 44100, 'role' => 'tonal'],
+            ['type' => 'arrange-slices', 'sample' => $hash, 'name' => 'Loop', 'frames' => 3000, 'rate' => 44100, 'role' => 'tonal', 'order' => [0, 1, 2, 3, 4, 5]],
+        ]);
+        $apart = function (SoundRules $rules) use ($beat, $recording): float {
+            $left = $this->song($beat->with(['rules' => $rules]), 'p3')->left;
+
+            return max(array_map(static fn (int $i): float => abs($left[$i] - $recording->left[$i]), range(0, 2799)));
+        };
+        self::assertLessThan(1e-4, $apart(SoundRules::Second));
+        self::assertGreaterThan(0.05, $apart(SoundRules::First), 'by the first rules a beat sounds as it did');
     }
 
     public function testAnInnerSliceAtTheStartOfASongDoesNotStartHard(): void
