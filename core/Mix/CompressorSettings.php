@@ -68,6 +68,6 @@ final readonly class CompressorSettings implements InsertSettings
     {
         $plain = Detector::Peak === $this->detector && !$this->auto && self::LOWEST_HZ === $this->aboveHz && self::HIGHEST_HZ === $this->belowHz;
 
-        return $plain ? new Compressor($this, $timing->sampleRate) : new ListeningCompressor($this, $timing->sampleRate);
+        return $plain ? new Compressor($this, $timing->sampleRate) : new ListeningCompressor($this, $timing->sampleRate, $timing->rules);
     }
 }

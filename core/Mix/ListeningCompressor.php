@@ -8,10 +8,12 @@ use Pestle\Core\Signal\BiquadPair;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Grid;
 use Pestle\Core\Signal\Peak;
+use Pestle\Core\Theory\SoundRules;
 
 /**
  * A compressor whose way of listening is set: through filters, to peaks or to mean power, with a release that follows the
- * sound. Gain as in Compressor, in straight lines over sixteen frames. Mean power is taken over 10 ms; released by itself,
+ * sound. Gain as in Compressor, in straight lines over sixteen frames. Mean power is taken over 10 ms, or less where times are
+ * short; what it takes to follow comes off them. Released by itself,
  * its time is twice what is set by the crest factor squared, so what is set for a tone and less for hits.
  * Sources: Giannoulis, Massberg and Reiss, "Digital dynamic range compressor design" (JAES 2012), and "Parameter automation
  * in a dynamic range compressor" (JAES 2013), equation 13.
@@ -19,7 +21,13 @@ use Pestle\Core\Signal\Peak;
 final readonly class ListeningCompressor implements Insert
 {
     private const HOLD_SECONDS = 0.01;
-    private const POWER_SECONDS = 0.01;
+    private const POWER_MS = 10.0;
+    /** Mean power is taken over no more than this many attacks, and parts of a release. */
+    private const ATTACKS = 1.0;
+    private const RELEASES = 0.2;
+    /** How long mean power takes to follow, in such times: on the way up, and down, from 12 to 24 dB over the threshold. */
+    private const UP = 0.45;
+    private const DOWN = 2.0;
     private const CREST_SECONDS = 0.2;
     /** Shortest automatic release, in ms. */
     private const LEAST_RELEASE = 5.0;
@@ -36,9 +44,11 @@ final readonly class ListeningCompressor implements Insert
     /** Steps for which a peak counts. */
     private int $hold;
     private float $power;
+    /** Steps that mean power takes to follow. */
+    private float $follows;
     private float $crest;
 
-    public function __construct(private CompressorSettings $settings, float $sampleRate)
+    public function __construct(private CompressorSettings $settings, float $sampleRate, SoundRules $rules = SoundRules::NEWEST)
     {
         $this->above = CompressorSettings::LOWEST_HZ === $settings->aboveHz ? Biquad::through() : Biquad::highPass($settings->aboveHz, 0.71, $sampleRate);
         $this->below = CompressorSettings::HIGHEST_HZ === $settings->belowHz ? Biquad::through() : Biquad::lowPass(min(0.45 * $sampleRate, $settings->belowHz), 0.71, $sampleRate);
@@ -50,7 +60,10 @@ final readonly class ListeningCompressor implements Insert
         $this->perMs = $sampleRate / 1000.0 / GainCurve::STEP;
         $held = min(self::HOLD_SECONDS * 1000.0, 0.5 * $settings->releaseMs) * $this->perMs;
         $this->hold = Detector::Rms === $settings->detector ? 1 : max(1, (int) ceil($held));
-        $this->power = self::share(self::POWER_SECONDS * 1000.0 * $this->perMs);
+        $first = SoundRules::First === $rules;
+        $window = $first ? self::POWER_MS : min(self::POWER_MS, self::ATTACKS * $settings->attackMs, self::RELEASES * $settings->releaseMs);
+        $this->power = self::share($window * $this->perMs);
+        $this->follows = $first || Detector::Rms !== $settings->detector ? 0.0 : $window * $this->perMs;
         $this->crest = self::share(self::CREST_SECONDS * 1000.0 * $this->perMs);
     }
 
@@ -67,8 +80,9 @@ final readonly class ListeningCompressor implements Insert
         $held = \array_slice($state->numbers, self::FILTERS + 6);
         $start = $gain;
         $targets = [];
-        $attack = self::share($this->settings->attackMs * $this->perMs - 1.0);
-        $release = self::share($this->settings->releaseMs * $this->perMs - 1.0 - $this->hold);
+        // Off the times that are set comes what passes anyway.
+        $attack = self::share($this->settings->attackMs * $this->perMs - 1.0 - self::UP * $this->follows);
+        $release = self::share($this->settings->releaseMs * $this->perMs - 1.0 - $this->hold - self::DOWN * $this->follows);
         for ($i = 0, $n = $in->frames(); $i < $n; $i += GainCurve::STEP) {
             $targets[] = $gain = $target;
             [$peak, $mean] = self::powers($heard, $i);
@@ -78,7 +92,7 @@ final readonly class ListeningCompressor implements Insert
             if ($this->settings->auto) {
                 $slowPeak = max($peak, $slowPeak + ($peak - $slowPeak) * $this->crest);
                 $slowPower += ($mean - $slowPower) * $this->crest;
-                $release = self::share(max(self::LEAST_RELEASE, $this->settings->releaseMs * self::longest($slowPeak, $slowPower)) * $this->perMs - 1.0 - $this->hold);
+                $release = self::share(max(self::LEAST_RELEASE, $this->settings->releaseMs * self::longest($slowPeak, $slowPower)) * $this->perMs - 1.0 - $this->hold - self::DOWN * $this->follows);
             }
             $wanted = $this->wanted(max($held));
             $depth += ($wanted - $depth) * ($wanted > $depth ? $attack : $release);

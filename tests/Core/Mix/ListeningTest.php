@@ -22,6 +22,7 @@ use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Fft;
 use Pestle\Core\Signal\Peak;
 use Pestle\Core\Signal\TruePeak;
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Tempo;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
@@ -30,6 +31,34 @@ use PHPUnit\Framework\TestCase;
 final class ListeningTest extends TestCase
 {
     private const RATE = 44100;
+
+    public function testListeningToPowerTakesAsLongAsIsSet(): void
+    {
+        $seconds = static function (float $attack, float $release, float $over, SoundRules $rules): array {
+            $level = sqrt(2.0) * Decibels::toGain(-30.0 + $over);
+            $tone = [...Sounds::sine(3000, 44100, 44100, $level), ...Sounds::sine(3000, 44100, 44100, 0.01 * $level)];
+            $compressor = (new CompressorSettings('i1'))->with(['thresholdDb' => -30.0, 'ratio' => 4.0, 'kneeDb' => 0.0, 'attackMs' => $attack, 'releaseMs' => $release, 'detector' => Detector::Rms])->insert(new Timing(44100.0, Tempo::bpm(90.0), null, $rules));
+            [$sound] = $compressor->process(new StereoBlock($tone, $tone), null, $compressor->rest(), 0);
+            $db = [];
+            // A period at a time.
+            for ($i = 0; $i + 15 <= 88200; $i += 15) {
+                $db[] = 10.0 * log10(self::power($sound->left, $i) / self::power($tone, $i));
+            }
+            $attacked = array_filter($db, static fn (float $d): bool => $d < 0.632 * $db[2900]);
+            $released = array_filter(\array_slice($db, 2941), static fn (float $d): bool => $d > 0.368 * $db[2900]);
+
+            return [15.0 / 44.1 * array_key_first($attacked), 15.0 / 44.1 * array_key_first($released)];
+        };
+        foreach ([[1.0, 50.0], [3.0, 100.0], [10.0, 100.0], [30.0, 200.0]] as [$attack, $release]) {
+            foreach ([12.0, 24.0] as $over) {
+                [$up, $down] = $seconds($attack, $release, $over, SoundRules::Second);
+                // Gain follows in steps of a third of a millisecond.
+                self::assertEqualsWithDelta($attack, $up, 0.2 * $attack + 0.2, "attack $attack, $over dB over");
+                self::assertEqualsWithDelta($release, $down, 0.12 * $release, "release $release, $over dB over");
+            }
+        }
+        self::assertGreaterThan(4.0, $seconds(1.0, 50.0, 12.0, SoundRules::First)[0], 'by the first rules as it was');
+    }
 
     /** On a steady tone it does what the plain one does; by mean power it takes a sine for 3 dB softer than its peak. */
     public function testATonesReductionIsThatOfTheCurve(): void
@@ -212,5 +241,11 @@ final class ListeningTest extends TestCase
     private static function timing(): Timing
     {
         return new Timing((float) self::RATE, Tempo::bpm(120.0));
+    }
+
+    /** @param list<float> $side */
+    private static function power(array $side, int $at): float
+    {
+        return array_sum(array_map(static fn (float $x): float => $x * $x, \array_slice($side, $at, 15)));
     }
 }
