@@ -41,9 +41,10 @@ final class MidiIn extends PestleCommand
             $output->writeln('not carried: '.$lost, OutputInterface::OUTPUT_RAW);
         }
         $change = Changes::read($fields ?? throw new UnreadableMidi(\sprintf('Nothing of %s finds a place in this beat.', basename($path))));
+        $before = $this->beats->content($record)->patterns;
         $this->beats->change($record, $record->head, bin2hex(random_bytes(12)), $change);
         $beat = $this->beats->content($record);
-        foreach ($beat->section(\is_string($fields['section'] ?? null) ? $fields['section'] : '')->its($beat->patterns) as $pattern) {
+        foreach (array_diff_key($beat->patterns, $before) as $pattern) {
             $output->writeln(\sprintf('%s, %s: %d notes', $beat->part($pattern->part)->name, $pattern->name, \count($pattern->hits) + \count($pattern->notes)), OutputInterface::OUTPUT_RAW);
         }
 

@@ -66,7 +66,8 @@ final class ChopPagesTest extends AppCase
         self::assertStringContainsString('Its note, A3', self::chop($beat, $samples['no beats'], 'fit'));
         self::assertStringContainsString('Even, 120 BPM', self::chop($beat, $samples['even'], 'grid'));
         $fit = self::chop($beat, $samples['even'], 'fit');
-        self::assertStringContainsString('A4, in the scale', str_replace('A3, home chord, in the scale', 'A4, in the scale', $fit));
+        self::assertStringContainsString('A4, home chord, in the scale', $fit);
+        self::assertStringContainsString('G4, in the scale', $fit);
         self::assertStringContainsString('120 → 90 BPM, now 4 bars long', $fit);
         self::assertStringContainsString('No tempo, and', self::chop($beat, $samples['silent'], 'fit'));
     }

@@ -230,9 +230,14 @@ final class FeelTest extends PageCase
         $this->clickText('With the rest again');
         $this->wait(self::UNDO.".includes('felt with the rest') && (await rows('list')).every((n) => n.length < 8)");
         // Out as a MIDI file, and in again as a section of its own.
+        $name = $this->script("return [...document.querySelectorAll('.choice')].find((c) => c.href.includes('section=s3')).querySelector('.truncate').textContent");
+        self::assertIsString($name);
+        $before = $this->script("return [...document.querySelectorAll('.choice')].filter((c) => c.querySelector('.truncate')?.textContent === '$name').length");
+        self::assertIsInt($before);
         $this->script("const file = await (await fetch('/beats/1/midi/s3.mid')).blob(); const d = new DataTransfer(); d.items.add(new File([file], 'Night.mid')); const i = document.querySelector('[data-midi-in]'); i.files = d.files; i.dispatchEvent(new Event('change', { bubbles: true }))");
         $this->wait("document.querySelector('#notice').textContent.includes('Night.mid is in a section of its own')");
-        $this->wait("[...document.querySelectorAll('.choice')].some((c) => c.textContent.includes('Night'))");
+        // It has the name that the file says.
+        $this->wait("[...document.querySelectorAll('.choice')].filter((c) => c.querySelector('.truncate')?.textContent === '$name').length === $before + 1");
         $this->script("const d = new DataTransfer(); d.items.add(new File(['nothing'], 'Not.mid')); const i = document.querySelector('[data-midi-in]'); i.files = d.files; i.dispatchEvent(new Event('change', { bubbles: true }))");
         $this->wait("document.querySelector('#notice').textContent.includes('Not.mid is no Standard MIDI File')");
         // A drum pattern is heard under what plays before it is laid on.

@@ -366,6 +366,7 @@ final class JourneysTest extends PageCase
         $this->wait("[...document.querySelectorAll('.stage b')].some((b) => b.textContent === 'Ducker')");
         self::assertStringContainsString('makes room for Mortar low', $this->text('[data-channel=c3] .route-said'));
         // How loud it is, and what to do about it.
+        $this->wait("document.querySelector('#saved').textContent === 'Saved'");
         $this->click('[data-channel=master] .name');
         $this->wait("document.querySelector('[data-loudness-target]')");
         $this->set('[data-loudness-target]', '-20');
