@@ -1,7 +1,7 @@
 // Whole folders come in: their names become tags, several files go at once, and what they are is heard afterwards.
 
 import { arrive, arrived, draw, leave } from './arrivals.js';
-import { again, page } from './page.js';
+import { again, goTo, page } from './page.js';
 import { notice } from './notice.js';
 import { sendFile } from './uploads.js';
 
@@ -21,7 +21,8 @@ function tagsOf(folders) {
 
 async function walk(entry, folders) {
     if (entry.isFile) {
-        const file = await new Promise((resolve, reject) => { entry.file(resolve, reject); });
+        // What cannot be read comes as an empty file, and is refused by name.
+        const file = await new Promise((resolve) => { entry.file(resolve, () => resolve(new File([], entry.name))); });
 
         return [{ file, tags: tagsOf(folders) }];
     }
@@ -64,8 +65,9 @@ export function soundsOf(files) {
     return files.filter(({ file }) => SOUND.test(file.name) && !file.name.startsWith('.'));
 }
 
-export function isMany(files) {
-    return files.length > FEW || files.some(({ tags }) => tags.length > 0);
+/** Whether they come as a folder does; plain files for a pad land there, however many. */
+export function isMany(files, pad = null) {
+    return (files.length > FEW && !pad) || files.some(({ tags }) => tags.length > 0);
 }
 
 const counted = (count, one, many) => `${count.toLocaleString('en')} ${count === 1 ? one : many}`;
@@ -77,6 +79,9 @@ export async function takeMany(files) {
         notice('No sound is in there: WAV, AIFF, FLAC, MP3 and Ogg are.', { bad: true });
 
         return;
+    }
+    if (page().workspace !== 'gather') {
+        await goTo(`/beats/${page().beat}/gather`);
     }
     const arrival = arrive(sounds[0].tags[0] ?? 'Your files', '');
     const refused = [];

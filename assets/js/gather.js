@@ -263,7 +263,7 @@ document.addEventListener('drop', async (event) => {
             takeMidi(midi.file);
         } else if (instrument) {
             takeNotes(soundsOf(dropped).map(({ file }) => file), instrument.dataset.dropNotes);
-        } else if (isMany(dropped)) {
+        } else if (isMany(dropped, pad)) {
             takeMany(dropped);
         } else {
             take(files, pad);

@@ -234,7 +234,11 @@ final class SamplingTest extends ChopCase
         }
         file_put_contents($folder.'/Kicks/torn.wav', 'no sound');
         file_put_contents($folder.'/words.txt', 'not for ears');
+        // From any screen: it goes to where they can be seen coming.
+        $this->clickText('Mix');
+        $this->wait("location.pathname.endsWith('/mix')");
         $this->dropFolder($folder);
+        $this->wait("location.pathname.endsWith('/gather')");
         $this->wait("document.querySelector('#notice').textContent.includes('22 sounds are new in the library; 1 was refused (torn.wav: this is not a WAV file')", 60);
         self::assertStringContainsString('1 file of other kinds left out', $this->text('#notice'));
         $this->element('[name=search]')->sendKeys('deep');
