@@ -38,17 +38,17 @@ async function ask() {
         return;
     }
     const response = await patiently(`/beats/${page().beat}/phrase/${place.dataset.phrase}?${new URLSearchParams({ ...fields, edits: wave.dataset.edits })}`, () => say('Its notes are being looked for …'), () => mine === asked && panel() !== null);
+    const answer = response.ok ? await response.json() : { error: (await failure(response)).error };
     if (mine !== asked || panel() === null) {
         return;
     }
     const button = document.querySelector('[data-phrase-make]');
     if (!response.ok) {
-        say((await failure(response)).error);
+        say(answer.error);
         button.disabled = true;
 
         return;
     }
-    const answer = await response.json();
     made = answer.change;
     wave.showNotes(answer.notes);
     const hits = 'hits' in made.patterns[0];
