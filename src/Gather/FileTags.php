@@ -9,6 +9,8 @@ use Symfony\Component\Process\Process;
 final class FileTags
 {
     private const SECONDS = 10;
+    /** Further chunks of a WAV are not looked at: a file of empty ones would take minutes. */
+    private const MOST_CHUNKS = 1000;
     private const MEMORY_KB = 2_000_000;
     private const TEMPO = ['tbpm', 'bpm', 'tempo'];
     private const KEY = ['tkey', 'key', 'initialkey', 'initial_key'];
@@ -52,7 +54,7 @@ final class FileTags
     private static function mayTell(string $path): bool
     {
         $file = fopen($path, 'r');
-        for ($at = 12; false !== $file && 0 === fseek($file, $at) && 8 === \strlen($head = (string) fread($file, 8)); $at += 8 + $size + $size % 2) {
+        for ($at = 12, $chunks = 0; false !== $file && $chunks < self::MOST_CHUNKS && 0 === fseek($file, $at) && 8 === \strlen($head = (string) fread($file, 8)); $at += 8 + $size + $size % 2, ++$chunks) {
             $size = unpack('V', substr($head, 4))[1] ?? 0;
             if (\in_array(substr($head, 0, 4), ['LIST', 'id3 ', 'ID3 '], true)) {
                 return true;
