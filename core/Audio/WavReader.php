@@ -12,6 +12,8 @@ final class WavReader
     private const PCM = 1;
     private const FLOAT = 3;
     private const EXTENSIBLE = 0xFFFE;
+    /** Sound that does not begin by then is not looked for: gigabytes of empty chunks would take minutes. */
+    private const MOST_CHUNKS = 10_000;
 
     /** @throws UnreadableAudio */
     public static function open(string $path, ?string $name = null): PcmFile
@@ -39,7 +41,7 @@ final class WavReader
         }
         $format = null;
         $long = null;
-        while (8 === \strlen($chunk = (string) fread($stream, 8))) {
+        for ($chunks = 0; $chunks < self::MOST_CHUNKS && 8 === \strlen($chunk = (string) fread($stream, 8)); ++$chunks) {
             /** @var array{id: string, size: int} $c */
             $c = unpack('a4id/Vsize', $chunk);
             $start = (int) ftell($stream);

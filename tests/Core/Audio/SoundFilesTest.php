@@ -156,6 +156,7 @@ final class SoundFilesTest extends TestCase
         yield 'cut before the sound' => [substr(self::riff($fmt, 'ab'), 0, 30), 'the WAV header is cut short'];
         yield 'no format' => ['RIFF'.pack('V', 100).'WAVEdata'.pack('V', 2).'ab', 'does not say its format'];
         yield 'no frame' => [self::riff($fmt, ''), 'there is no sound in it'];
+        yield 'chunks without end' => [self::riff($fmt, 'abcd', str_repeat("none\0\0\0\0", 10_000)), 'ends before its sound begins'];
         yield 'no sound, then words' => [self::riff($fmt, '').'LIST'.pack('V', 24).'INFOICMT'.pack('V', 12).'a rainy day.', 'there is no sound in it'];
         yield 'no channels' => [self::riff(pack('vvVVvv', 1, 0, 44100, 0, 2, 16), 'abcd'), '0 channels'];
         yield 'an odd rate' => [self::riff(pack('vvVVvv', 1, 1, 7, 0, 2, 16), 'abcd'), '7 Hz'];
