@@ -28,9 +28,9 @@ export async function askEngine(url, options, read, wanted = () => true) {
     }
 }
 
-/** Asks what was measured: {answer} or {problem}. */
-export function askMeasured(url) {
-    return askEngine(url, { headers: { Accept: 'application/json' } }, async (response) => ({ answer: await response.json() }));
+/** Asks what was measured: {answer} or {problem}. @param {AbortSignal} signal says that it is not wanted any more */
+export function askMeasured(url, signal = null) {
+    return askEngine(url, { headers: { Accept: 'application/json' }, signal }, async (response) => ({ answer: await response.json() }));
 }
 
 /** As fetch(), but for answers that are still being worked out: it tells how far they are (0 to 1, or null) and asks again. */

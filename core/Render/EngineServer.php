@@ -5,7 +5,7 @@ namespace Pestle\Core\Render;
 /**
  * The engine behind a Unix socket. A message is the length of a JSON text, the length of the
  * sound behind it (both 32-bit, little-endian), the text and the sound. Questions are worked on by turns, a segment each,
- * struck pads and what is about to be heard first, then the newest; who hangs up is not worked for any more. Of too many,
+ * struck pads and what is about to be heard first, but for every fourth turn, then the newest; who hangs up is not worked for any more. Of too many,
  * one on which least was done is told that it was "dropped": so what is wanted now has room, and who asks again ends nobody's work.
  */
 final class EngineServer
@@ -15,6 +15,8 @@ final class EngineServer
     /** Questions that are worked on or wait. */
     public const MOST = 6;
     private const TURN_NANOSECONDS = 3_000_000;
+    /** One turn in so many is not for what is about to be heard: where that is asked for faster than it is worked out, the whole would never be there. */
+    private const OTHERS_TURN = 4;
 
     /** @var array<int, resource> */
     private array $clients = [];
@@ -24,6 +26,8 @@ final class EngineServer
     private bool $worked = false;
     /** @var array<int, int> turns that each has had, by client */
     private array $turns = [];
+    /** Turns that went to what goes first while others waited. */
+    private int $hurried = 0;
 
     /** @param callable(string): void $log */
     public function __construct(private readonly string $socket, private readonly Engine $engine, private $log)
@@ -125,13 +129,13 @@ final class EngineServer
     /** Whose turn it is. */
     private function turn(): int
     {
-        foreach ($this->questions as $id => [, $first]) {
-            if ($first) {
-                return $id;
-            }
+        $first = array_filter($this->questions, static fn (array $question): bool => $question[1]);
+        $others = array_diff_key($this->questions, $first);
+        if ([] === $first || ([] !== $others && 0 === ++$this->hurried % self::OTHERS_TURN)) {
+            return (int) array_key_first($others);
         }
 
-        return (int) array_key_first($this->questions);
+        return (int) array_key_first($first);
     }
 
     private function workOn(int $id): void

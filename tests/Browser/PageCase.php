@@ -128,12 +128,12 @@ abstract class PageCase extends TestCase
         return $result;
     }
 
-    protected function wait(string $condition, int $seconds = 30): void
+    protected function wait(string $condition, int $seconds = 60): void
     {
         $this->waitIn($this->chrome, $condition, $seconds);
     }
 
-    protected function waitIn(ChromeDriver $chrome, string $condition, int $seconds = 30): void
+    protected function waitIn(ChromeDriver $chrome, string $condition, int $seconds = 60): void
     {
         $until = microtime(true) + $seconds;
         while (microtime(true) < $until) {

@@ -16,12 +16,12 @@ const known = new Map();
 
 const bytes = (text) => Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
 
-async function fetchLines(lines) {
+async function fetchLines(lines, signal) {
     const now = page();
     const name = (line) => [now.beat, now.head, now.section, line].join();
     const wanted = lines.filter((line) => !known.has(name(line)));
     if (wanted.length > 0) {
-        const { problem, answer } = await askMeasured(`/beats/${now.beat}/spectrum?what=${now.section}&lines=${encodeURIComponent(wanted.join(' '))}`);
+        const { problem, answer } = await askMeasured(`/beats/${now.beat}/spectrum?what=${now.section}&lines=${encodeURIComponent(wanted.join(' '))}`, signal);
         if (problem) {
             return null;
         }
@@ -39,6 +39,8 @@ async function fetchLines(lines) {
 class Spectrum extends HTMLElement {
     #lines = [];
     #asked = '';
+    /** Ends the question that is on its way: a browser has but six lines to one server, and pages need one. */
+    #asking = new AbortController();
     #drawn = '';
     /** What is drawn falls no faster than the eye follows. */
     #fallen = new Float32Array(BANDS);
@@ -58,6 +60,8 @@ class Spectrum extends HTMLElement {
 
     disconnectedCallback() {
         document.removeEventListener('pestle:page', this.refresh);
+        this.#asking.abort();
+        this.#asked = '';
     }
 
     get against() {
@@ -74,11 +78,13 @@ class Spectrum extends HTMLElement {
             return;
         }
         this.#asked = asked;
+        this.#asking.abort();
+        const { signal } = this.#asking = new AbortController();
         // A slider that is moved makes many versions: only the last is asked for.
         setTimeout(async () => {
             if (asked === this.#asked && this.isConnected) {
-                const found = await fetchLines(lines);
-                if (asked === this.#asked) {
+                const found = await fetchLines(lines, signal).catch(() => null);
+                if (!signal.aborted) {
                     this.#lines = found ?? [];
                     this.#drawn = '';
                 }

@@ -197,6 +197,39 @@ final class EngineTest extends TestCase
         self::assertContains(EngineServer::MOST + 1, \array_slice($order, 0, 4), 'the newest is not among those that wait');
     }
 
+    /** What plays is asked for piece after piece; on a slow machine there is always one that is not worked out yet. */
+    public function testTheWholeIsWorkedOutHoweverManyPiecesGoFirst(): void
+    {
+        $beat = $this->beats->beat(3);
+        $ask = static function ($line, array $question): void {
+            Wire::write($line, $question + ['what' => 'p1']);
+        };
+        $line = fn () => stream_socket_client('unix://'.$this->socket) ?: self::fail('No line.');
+        $ask($whole = $line(), ['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'have' => '']);
+        $lines = [$line(), $line()];
+        $piece = static fn (int $n): array => ['op' => 'piece', 'soon' => true, 'from' => 2, 'count' => 3, 'beat' => BeatCodec::encode(RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 90 + $n / 10]]))];
+        $pieces = 0;
+        foreach ($lines as $one) {
+            $ask($one, $piece(++$pieces));
+        }
+        while ($pieces < 400) {
+            $read = [$whole, ...$lines];
+            $write = $except = [];
+            self::assertGreaterThan(0, stream_select($read, $write, $except, 60));
+            foreach ($read as $one) {
+                $answer = Wire::read($one) ?? self::fail('Hung up.');
+                if ($one === $whole) {
+                    self::assertNotSame('', $answer[1]);
+                    self::assertGreaterThan(5, $pieces, 'Pieces waited for the whole.');
+
+                    return;
+                }
+                $ask($one, $piece(++$pieces));
+            }
+        }
+        self::fail('Four hundred pieces were worked out, and not the whole.');
+    }
+
     public function testAPadIsHeardThroughAllLinesItMeets(): void
     {
         $beat = RandomBeats::changed($this->beats->parts(1), [['type' => 'set-layer', 'pad' => 'a0', 'delayMs' => 12.5], ['type' => 'set-pad', 'pad' => 'a0', 'mode' => 'one-shot'], ['type' => 'set', 'under' => 'mixer', 'master/gainDb' => 12, 'c1/mute' => 0]]);
