@@ -4,6 +4,7 @@ import { audio, RATE } from './audio/context.js';
 import { Pieces } from './audio/pieces.js';
 import { notice } from './notice.js';
 import { openHelp } from './help.js';
+import { write } from './write.js';
 
 const WIDTH = 256;
 let heard = null;
@@ -65,7 +66,7 @@ function follow() {
         head.setAttribute('x2', x);
         const seconds = Math.floor(x / WIDTH * heard.song.music / RATE);
         const time = heard.row.querySelector('[data-time]');
-        time.textContent = `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')} of ${time.dataset.time}`;
+        write(time, `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')} of ${time.dataset.time}`);
         requestAnimationFrame(follow);
     }
 }

@@ -1,5 +1,7 @@
 // Levels drawn from envelopes that PHP rendered.
 
+import { write } from './write.js';
+
 const FLOOR_DB = -60;
 const holds = new Map();
 
@@ -34,15 +36,17 @@ const drawn = new WeakMap();
 /** Two bars with a held peak; `top` is the level at the right end. A canvas that was emptied is drawn with `anew`. */
 export function drawBars(canvas, left, right, top = 0, anew = false) {
     const { width, height } = canvas;
+    // In whole points: what moves by less is not drawn anew.
+    const at = (db) => Math.round(Math.max(0, Math.min(1, (db - FLOOR_DB) / (top - FLOOR_DB))) * width);
     const levels = [left, right].map((value, side) => {
         const key = `${canvas.id || canvas.dataset.meter}/${side}`;
         const db = decibels(value);
         const held = Math.max(db, (holds.get(key) ?? FLOOR_DB) - 0.25, FLOOR_DB);
         holds.set(key, held);
 
-        return [db, held];
+        return [at(db), at(held), db > -0.5];
     });
-    const looks = `${levels} ${top} ${width} ${height} ${colour('sunk')}`;
+    const looks = `${levels} ${width} ${height} ${colour('sunk')}`;
     if (!anew && drawn.get(canvas) === looks) {
         return;
     }
@@ -50,20 +54,19 @@ export function drawBars(canvas, left, right, top = 0, anew = false) {
     const context = canvas.getContext('2d');
     context.clearRect(0, 0, width, height);
     const bar = height * 0.3;
-    levels.forEach(([db, held], side) => {
+    levels.forEach(([level, held, hot], side) => {
         const y = side === 0 ? height * 0.1 : height * 0.58;
-        const at = (db) => Math.max(0, Math.min(1, (db - FLOOR_DB) / (top - FLOOR_DB))) * width;
         context.fillStyle = colour('sunk');
         context.beginPath();
         context.roundRect(0, y, width, bar, bar / 2);
         context.fill();
-        context.fillStyle = db > -0.5 ? colour('paprika') : colour('basil');
+        context.fillStyle = hot ? colour('paprika') : colour('basil');
         context.beginPath();
-        context.roundRect(0, y, at(db), bar, bar / 2);
+        context.roundRect(0, y, level, bar, bar / 2);
         context.fill();
-        if (held > FLOOR_DB + 1) {
+        if (held > at(FLOOR_DB + 1)) {
             context.fillStyle = colour('ink');
-            context.fillRect(at(held), y - 2, 3, bar + 4);
+            context.fillRect(held, y - 2, 3, bar + 4);
         }
     });
 }
@@ -75,5 +78,5 @@ export function drawLevel(now) {
     const [l, r] = now ? [now.meters.mix[2 * now.column] ?? 0, now.meters.mix[2 * now.column + 1] ?? 0] : [0, 0];
     drawBars(canvas, l, r);
     const peak = now ? decibels(Math.max(...now.meters.mix)) : -Infinity;
-    label.textContent = Number.isFinite(peak) ? peak.toFixed(1).replace('-', '−') : '−∞';
+    write(label, Number.isFinite(peak) ? peak.toFixed(1).replace('-', '−') : '−∞');
 }

@@ -3,16 +3,17 @@
 import { onPage, page } from './page.js';
 import { player } from './audio/player.js';
 import { drawBars } from './meters.js';
+import { write } from './write.js';
 
 function frame() {
     if (page()?.workspace === 'mix') {
         const now = player.meters();
         for (const canvas of document.querySelectorAll('canvas[data-meter]')) {
             const box = canvas.parentElement.getBoundingClientRect();
-            const resized = canvas.width !== Math.round(box.width * 2);
+            const resized = canvas.width !== Math.round(box.width * devicePixelRatio);
             if (resized) {
-                canvas.width = Math.round(box.width * 2);
-                canvas.height = Math.round(box.height * 2);
+                canvas.width = Math.round(box.width * devicePixelRatio);
+                canvas.height = Math.round(box.height * devicePixelRatio);
             }
             const peaks = canvas.dataset.meter === 'master' ? now?.meters.mix : now?.meters.channels[canvas.dataset.meter];
             drawBars(canvas, peaks?.[2 * now.column] ?? 0, peaks?.[2 * now.column + 1] ?? 0, 12, resized);
@@ -21,12 +22,12 @@ function frame() {
         const told = (values) => (values?.[now?.column] ?? -70) > -70 ? values[now.column].toFixed(1).replace('-', '−') : '−∞';
         const { momentary, shortTerm, rms } = now?.meters.loudness ?? {};
         if (live) {
-            live.textContent = now ? `now ${told(momentary)}, 3 s ${told(shortTerm)} LUFS, RMS ${told(rms)} dB` : '';
+            write(live, now ? `now ${told(momentary)}, 3 s ${told(shortTerm)} LUFS, RMS ${told(rms)} dB` : '');
         }
         for (const label of document.querySelectorAll('[data-reduction]')) {
             const steps = now?.meters.reductions[label.dataset.reduction];
             const db = steps?.[now.column] ?? 0;
-            label.textContent = `${db.toFixed(1).replace('-', '−')} dB`;
+            write(label, `${db.toFixed(1).replace('-', '−')} dB`);
         }
     }
     requestAnimationFrame(frame);

@@ -6,6 +6,7 @@ import { RATE } from './audio/context.js';
 import { SEGMENT } from './audio/pieces.js';
 import { player } from './audio/player.js';
 import { songPlace } from './transport.js';
+import { write } from './write.js';
 
 let dragged = null;
 
@@ -180,9 +181,7 @@ function frame() {
         const text = playing?.entry
             ? `${playing.entry.name}, ${playing.repeat} of ${playing.entry.repeats} · ${playing.next ? `${playing.next.name} in ${playing.bars} ${playing.bars === 1 ? 'bar' : 'bars'}` : `ends in ${playing.bars} ${playing.bars === 1 ? 'bar' : 'bars'}`}`
             : '';
-        if (now.textContent !== text) {
-            now.textContent = text;
-        }
+        write(now, text);
     }
 }
 requestAnimationFrame(frame);

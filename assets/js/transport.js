@@ -8,6 +8,7 @@ import { audio, fetchSound, heardAt, RATE, toBuffer } from './audio/context.js';
 import { recorder } from './recorder.js';
 import { recording, setRecording, showRecording } from './recording.js';
 import { drawLevel } from './meters.js';
+import { write } from './write.js';
 
 const CLICK_AHEAD = 0.12;
 let clickOn = false;
@@ -184,11 +185,11 @@ function frame() {
     const label = document.getElementById('position');
     if (label) {
         if (player.playing && player.what === 'song') {
-            label.textContent = positionText(songPlace().ticks);
+            write(label, positionText(songPlace().ticks));
         } else {
             const ticks = player.playing ? player.ticks() : 0;
             recorder.follow(ticks);
-            label.textContent = ticks < 0 ? `−${Math.ceil(-ticks / 960)}` : positionText(ticks);
+            write(label, ticks < 0 ? `−${Math.ceil(-ticks / 960)}` : positionText(ticks));
         }
         drawLevel(player.meters());
         scheduleClicks();
