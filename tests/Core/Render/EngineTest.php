@@ -201,16 +201,13 @@ final class EngineTest extends TestCase
     public function testTheWholeIsWorkedOutHoweverManyPiecesGoFirst(): void
     {
         $beat = $this->beats->beat(3);
-        $ask = static function ($line, array $question): void {
-            Wire::write($line, $question + ['what' => 'p1']);
-        };
         $line = fn () => stream_socket_client('unix://'.$this->socket) ?: self::fail('No line.');
-        $ask($whole = $line(), ['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'have' => '']);
+        Wire::write($whole = $line(), ['op' => 'loop', 'what' => 'p1', 'beat' => BeatCodec::encode($beat), 'have' => '']);
         $lines = [$line(), $line()];
-        $piece = static fn (int $n): array => ['op' => 'piece', 'soon' => true, 'from' => 2, 'count' => 3, 'beat' => BeatCodec::encode(RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 90 + $n / 10]]))];
+        $piece = static fn (int $n): array => ['op' => 'piece', 'what' => 'p1', 'soon' => true, 'from' => 2, 'count' => 3, 'beat' => BeatCodec::encode(RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 90 + $n / 10]]))];
         $pieces = 0;
         foreach ($lines as $one) {
-            $ask($one, $piece(++$pieces));
+            Wire::write($one, $piece(++$pieces));
         }
         while ($pieces < 400) {
             $read = [$whole, ...$lines];
@@ -224,7 +221,7 @@ final class EngineTest extends TestCase
 
                     return;
                 }
-                $ask($one, $piece(++$pieces));
+                Wire::write($one, $piece(++$pieces));
             }
         }
         self::fail('Four hundred pieces were worked out, and not the whole.');
