@@ -2,6 +2,7 @@
 
 namespace Pestle\Tests\Browser;
 
+use Facebook\WebDriver\Chrome\ChromeDevToolsDriver;
 use Facebook\WebDriver\Chrome\ChromeDriver;
 use Facebook\WebDriver\Chrome\ChromeDriverService;
 use Facebook\WebDriver\Chrome\ChromeOptions;
@@ -10,7 +11,10 @@ use Facebook\WebDriver\Remote\DesiredCapabilities;
 /** Starts headless Chromium with a profile of its own; nothing of it reaches outside. */
 final class Chrome
 {
-    public static function start(int $width = 1280, int $height = 800): ChromeDriver
+    private const WIDTH = 1280;
+    private const HEIGHT = 800;
+
+    public static function start(int $width = self::WIDTH, int $height = self::HEIGHT): ChromeDriver
     {
         $profile = sys_get_temp_dir().'/pestle-chrome-'.bin2hex(random_bytes(5));
         $options = new ChromeOptions();
@@ -28,13 +32,30 @@ final class Chrome
         $capabilities->setCapability('goog:loggingPrefs', ['browser' => 'ALL']);
         $port = self::freePort();
         $driver = ChromeDriver::start($capabilities, new ChromeDriverService('/usr/bin/chromedriver', $port, ['--port='.$port]));
-        // The window has borders; the page is to have the size asked for.
-        $driver->executeCustomCommand('/session/:sessionId/chromium/send_command', 'POST', [
-            'cmd' => 'Emulation.setDeviceMetricsOverride',
-            'params' => ['width' => $width, 'height' => $height, 'deviceScaleFactor' => 1, 'mobile' => false],
-        ]);
+        self::size($driver, $width, $height);
 
         return $driver;
+    }
+
+    /** A window as of a browser that was just started: what an address kept is gone, and all that was open. */
+    public static function forget(ChromeDriver $driver, string $address): void
+    {
+        (new ChromeDevToolsDriver($driver))->execute('Storage.clearDataForOrigin', ['origin' => $address, 'storageTypes' => 'all']);
+        $before = $driver->getWindowHandles();
+        $driver->switchTo()->newWindow();
+        [$new] = array_values(array_diff($driver->getWindowHandles(), $before));
+        foreach ($before as $window) {
+            $driver->switchTo()->window($window)->close();
+        }
+        $driver->switchTo()->window($new);
+        $driver->manage()->getLog('browser');
+        self::size($driver, self::WIDTH, self::HEIGHT);
+    }
+
+    /** A window has borders; the page is to have the size asked for. */
+    private static function size(ChromeDriver $driver, int $width, int $height): void
+    {
+        (new ChromeDevToolsDriver($driver))->execute('Emulation.setDeviceMetricsOverride', ['width' => $width, 'height' => $height, 'deviceScaleFactor' => 1, 'mobile' => false]);
     }
 
     public static function freePort(): int

@@ -13,6 +13,8 @@ abstract class PageCase extends TestCase
 {
     protected static Pestle $pestle;
     protected ChromeDriver $chrome;
+    /** One browser for all journeys of a class: starting it takes longer than many of them. */
+    private static ?ChromeDriver $browser = null;
 
     public static function setUpBeforeClass(): void
     {
@@ -21,17 +23,24 @@ abstract class PageCase extends TestCase
 
     public static function tearDownAfterClass(): void
     {
+        self::$browser?->quit();
+        self::$browser = null;
         self::$pestle->stop();
     }
 
     protected function setUp(): void
     {
-        $this->chrome = Chrome::start();
+        $this->chrome = self::$browser ??= Chrome::start();
     }
 
     protected function tearDown(): void
     {
-        $this->chrome->quit();
+        if ($this->status()->isSuccess()) {
+            Chrome::forget($this->chrome, self::$pestle->address);
+        } else {
+            $this->chrome->quit();
+            self::$browser = null;
+        }
     }
 
     protected function open(string $path): void

@@ -11,8 +11,8 @@ final class Pestle
     public string $address;
     /** @var resource */
     private $supervisor;
-    /** @var array<int, string> folders with data to start from, without and with the demo beat */
-    private static array $filled = [];
+    /** Where the data to start from are made. */
+    private static ?string $shared = null;
 
     public function __construct(bool $demo)
     {
@@ -26,21 +26,25 @@ final class Pestle
         $this->waitForServer();
     }
 
-    /** Migrations and the demo beat take seconds: they are made once and copied. */
+    /** Migrations and the demo beat take seconds: they are made once for all processes that test, and copied. */
     private static function fill(string $folder, bool $demo): void
     {
-        $made = self::$filled[(int) $demo] ?? null;
-        if (null === $made) {
-            $made = Sounds::folder();
-            $environment = ['PESTLE_DATA' => $made, 'PATH' => (string) getenv('PATH')];
+        self::$shared ??= getenv('PESTLE_TEST_DATA') ?: Sounds::folder();
+        $made = self::$shared.($demo ? '/demo' : '/empty');
+        $lock = fopen($made.'.lock', 'c') ?: throw new \RuntimeException('The data of the tests cannot be written.');
+        flock($lock, \LOCK_EX);
+        if (!is_dir($made)) {
+            mkdir($made.'.new', 0o700);
+            $environment = ['PESTLE_DATA' => $made.'.new', 'PATH' => (string) getenv('PATH')];
             foreach ([['doctrine:migrations:migrate', '-n', '-q'], ...($demo ? [['pestle:demo', 'Kettle Steam']] : [])] as $arguments) {
                 $process = proc_open([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/console', ...$arguments], [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, null, $environment);
                 if (false === $process || 0 !== proc_close($process)) {
                     throw new \RuntimeException('The data of the test could not be made: '.implode(' ', $arguments));
                 }
             }
-            self::$filled[(int) $demo] = $made;
+            rename($made.'.new', $made);
         }
+        fclose($lock);
         exec('cp -a '.escapeshellarg($made.'/.').' '.escapeshellarg($folder), $_, $failed);
         if (0 !== $failed) {
             throw new \RuntimeException('The data of the test could not be copied.');
