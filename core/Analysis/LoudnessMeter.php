@@ -6,8 +6,8 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\BiquadPair;
 use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Signal\IdealPeak;
 use Pestle\Core\Signal\Peak;
-use Pestle\Core\Signal\TruePeak;
 
 /**
  * Loudness of a sound that comes block after block, in constant memory but for ten numbers a second.
@@ -41,7 +41,7 @@ final class LoudnessMeter
     {
         $this->hop = (int) round($sampleRate / 10);
         [$this->shelf, $this->high] = self::weighting($sampleRate);
-        $this->tails = array_fill(0, 2, array_fill(0, TruePeak::BEFORE + TruePeak::AFTER, 0.0));
+        $this->tails = array_fill(0, 2, array_fill(0, 2 * IdealPeak::REACH, 0.0));
     }
 
     public function add(StereoBlock $block): void
@@ -95,10 +95,10 @@ final class LoudnessMeter
 
     public function truePeakDb(): float
     {
-        $after = array_fill(0, TruePeak::AFTER, 0.0);
+        $after = array_fill(0, IdealPeak::REACH, 0.0);
         $peak = max($this->truePeak, $this->samplePeak);
         foreach ($this->tails as $tail) {
-            $peak = max([$peak, ...TruePeak::peaks([...$tail, ...$after], $peak)]);
+            $peak = max([$peak, ...IdealPeak::peaks([[...$tail, ...$after]], $peak)]);
         }
 
         return Decibels::fromGain($peak);
@@ -122,8 +122,8 @@ final class LoudnessMeter
     {
         $this->samplePeak = max($this->samplePeak, Peak::of($signal));
         $known = [...$this->tails[$side], ...$signal];
-        $this->truePeak = max($this->truePeak, Peak::of(TruePeak::peaks($known, $this->truePeak)));
-        $this->tails[$side] = \array_slice($known, -TruePeak::BEFORE - TruePeak::AFTER);
+        $this->truePeak = max($this->truePeak, Peak::of(IdealPeak::peaks([$known], $this->truePeak)));
+        $this->tails[$side] = \array_slice($known, -2 * IdealPeak::REACH);
         [$weighted, $state] = BiquadPair::filter($signal, $this->shelf, $this->high, $this->states[$side]);
         $this->states[$side] = $state;
         $energy = self::product($weighted, $weighted);

@@ -6,6 +6,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Grid;
 use Pestle\Core\Signal\Peak;
+use Pestle\Core\Theory\SoundRules;
 
 /**
  * A line for each side that is fed by the sound and by itself, through a low-pass and a high-pass of first order: every
@@ -34,8 +35,10 @@ final readonly class Delay implements Insert
         $this->wet = sin(0.005 * \M_PI * $settings->mix);
         $this->dry = cos(0.005 * \M_PI * $settings->mix);
         $this->feedback = 0.01 * $settings->feedback;
-        $this->dull = OnePole::share($settings->highCutHz, $timing->sampleRate);
-        $this->thin = OnePole::share($settings->lowCutHz, $timing->sampleRate);
+        // At the ends of their ranges both filters are out of the way: what comes again is what came.
+        $open = SoundRules::First !== $timing->rules;
+        $this->dull = $open && $settings->highCutHz >= DelaySettings::HIGHEST_HZ ? 1.0 : OnePole::share($settings->highCutHz, $timing->sampleRate);
+        $this->thin = $open && $settings->lowCutHz <= DelaySettings::LOWEST_HZ ? 0.0 : OnePole::share($settings->lowCutHz, $timing->sampleRate);
         $this->back = 1.0 - Decibels::toGain(-$settings->duckDb);
         $this->release = exp(-1.0 / (self::RELEASE_SECONDS * $timing->sampleRate));
     }

@@ -15,6 +15,9 @@ final readonly class DelaySettings implements InsertSettings
     use PlainInsert;
 
     public const KIND = InsertKind::Delay;
+    /** Where what is dulled and thinned is all there is: nothing. */
+    public const LOWEST_HZ = 20.0;
+    public const HIGHEST_HZ = 20000.0;
     /** What lies further apart is no echo. */
     private const MOST_SECONDS = 12.0;
     private const LEAST_SECONDS = 0.001;
@@ -45,8 +48,8 @@ final readonly class DelaySettings implements InsertSettings
             'offsetMs' => Parameter::number('Off the beat by', 'ms', -100.0, 100.0, 0.0, 1.0, 0),
             'ms' => Parameter::number('Free time', 'ms', 1.0, 2000.0, 250.0, 1.0, 0)->bent(2.0),
             'feedback' => Parameter::number('Comes again', '%', 0.0, 95.0, 35.0, 1.0, 0),
-            'lowCutHz' => Parameter::number('Thinner below', 'Hz', 20.0, 2000.0, 150.0, 10.0, 0)->bent(2.0),
-            'highCutHz' => Parameter::number('Duller above', 'Hz', 500.0, 20000.0, 6000.0, 10.0, 0)->bent(3.0),
+            'lowCutHz' => Parameter::number('Thinner below', 'Hz', self::LOWEST_HZ, 2000.0, 150.0, 10.0, 0)->bent(2.0),
+            'highCutHz' => Parameter::number('Duller above', 'Hz', 500.0, self::HIGHEST_HZ, 6000.0, 10.0, 0)->bent(3.0),
             'sides' => Parameter::onOff('Side to side', true),
             'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 25.0, 1.0, 0),
             'duckDb' => Parameter::number('Steps back', 'dB', 0.0, 30.0, 0.0, 0.5),

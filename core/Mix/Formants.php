@@ -5,11 +5,13 @@ namespace Pestle\Core\Mix;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Grid;
 use Pestle\Core\Signal\StateVariable;
+use Pestle\Core\Theory\SoundRules;
 
 /**
  * Three resonances side by side, where a mouth has them at a vowel; between two vowels they lie between them. Frequencies
  * and levels: G. E. Peterson and H. L. Barney, "Control methods used in a study of the vowels" (JASA 1952), means of men;
- * of the levels half in dB, so that what lies high is told in a mix.
+ * of the levels half in dB, so that what lies high is told in a mix. What they let through of a sound with as much in every
+ * octave is as loud as it was, but for MOST_MAKEUP; by the first rules it was 10 to 20 dB softer.
  */
 final readonly class Formants implements Insert
 {
@@ -22,6 +24,10 @@ final readonly class Formants implements Insert
         [[300.0, 870.0, 2240.0], [-3.0, -19.0, -43.0]],
     ];
     private const LEVEL_SHARE = 0.5;
+    /** What is heard, from 30 Hz to 16 kHz, in nepers. */
+    private const HEARD = 6.28;
+    /** A tone that lies on a formant is lifted by all of it: no more than 12 dB. */
+    private const MOST_MAKEUP = 4.0;
     /** Q without and with all resonance. */
     private const Q = [3.0, 24.0];
     /** Values of state a formant: both integrators by side. */
@@ -49,6 +55,20 @@ final readonly class Formants implements Insert
         return [$hz, $gains];
     }
 
+    /**
+     * By how much what the formants let through is lifted. A resonance lets through 2 atan(s) / s of what is spread over the
+     * logarithm of frequency, s = sqrt(4 Q² − 1); that they overlap a little is left out.
+     *
+     * @param list<float> $gains
+     */
+    public static function makeup(array $gains, float $q): float
+    {
+        $s = sqrt(4.0 * $q * $q - 1.0);
+        $through = 2.0 * atan($s) / $s * array_sum(array_map(static fn (float $gain): float => $gain * $gain, $gains));
+
+        return min(self::MOST_MAKEUP, sqrt(self::HEARD / $through));
+    }
+
     public static function q(float $resonance): float
     {
         return self::Q[0] * (self::Q[1] / self::Q[0]) ** $resonance;
@@ -64,11 +84,13 @@ final readonly class Formants implements Insert
         $numbers = $state->numbers;
         [$moved, $level] = $this->sweep->octaves($in, $at, $numbers[3 * self::VALUES]);
         $warped = $gains = [[], [], []];
+        $made = SoundRules::First !== $this->timing->rules;
         foreach ($moved as $vowels) {
             [$hz, $own] = self::of($this->settings->vowel + $vowels);
+            $makeup = $made ? self::makeup($own, self::q($this->settings->resonance)) : 1.0;
             foreach ($hz as $k => $f) {
                 $warped[$k][] = tan(\M_PI * $f / $this->timing->sampleRate);
-                $gains[$k][] = $own[$k];
+                $gains[$k][] = $makeup * $own[$k];
             }
         }
         $same = $in->left === $in->right;

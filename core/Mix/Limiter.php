@@ -7,6 +7,7 @@ use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Grid;
 use Pestle\Core\Signal\IdealPeak;
 use Pestle\Core\Signal\Peak;
+use Pestle\Core\Theory\SoundRules;
 
 /**
  * Look-ahead limiter to a true-peak ceiling. The gain needed at each peak is held over the
@@ -26,12 +27,16 @@ final readonly class Limiter
     private const RELEASE_SECONDS = 0.09;
     /** What interpolation by four can miss, and what moving gain can add, in dB. */
     private const MARGIN_DB = 0.25;
+    /** Share of the highs by which what they do beyond the reach of all taps is kept away from the ceiling; by the first rules none. */
+    private const UNSEEN = 0.2;
 
     private float $ceiling;
     private float $release;
+    private float $unseen;
 
-    public function __construct(float $ceilingDb, float $sampleRate, float $releaseSeconds = self::RELEASE_SECONDS)
+    public function __construct(float $ceilingDb, float $sampleRate, float $releaseSeconds = self::RELEASE_SECONDS, SoundRules $rules = SoundRules::NEWEST)
     {
+        $this->unseen = SoundRules::First === $rules ? 0.0 : self::UNSEEN;
         $this->ceiling = Decibels::toGain($ceilingDb - self::MARGIN_DB);
         $this->release = 1.0 - exp(-1.0 / ($releaseSeconds * $sampleRate));
     }
@@ -63,7 +68,7 @@ final readonly class Limiter
         if ($block->left !== $block->right || $ahead->left !== $ahead->right || \array_slice($state, 0, $before) !== \array_slice($state, $before, $before)) {
             $sides[] = [...\array_slice($state, $before, $before), ...$block->right, ...$ahead->right];
         }
-        $peaks = IdealPeak::peaks($sides, $this->ceiling);
+        $peaks = IdealPeak::peaks($sides, $this->ceiling, $this->unseen);
         if ([] === $held && Peak::of($peaks) <= $this->ceiling) {
             return [null, Grid::state($tail)];
         }

@@ -13,10 +13,10 @@ final readonly class LimiterInsert implements Insert
     private Limiter $limiter;
     private float $gain;
 
-    public function __construct(LimiterSettings $settings, float $sampleRate)
+    public function __construct(LimiterSettings $settings, Timing $timing)
     {
         $this->gain = Decibels::toGain($settings->gainDb);
-        $this->limiter = new Limiter($settings->ceilingDb, $sampleRate, 0.001 * $settings->releaseMs);
+        $this->limiter = new Limiter($settings->ceilingDb, $timing->sampleRate, 0.001 * $settings->releaseMs, $timing->rules);
     }
 
     /** The frames that are still to come, left and right; then what the limiter has: its last frames, and the gains it averages. */

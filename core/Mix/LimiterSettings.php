@@ -45,6 +45,6 @@ final readonly class LimiterSettings implements InsertSettings
 
     public function insert(Timing $timing): Insert
     {
-        return new LimiterInsert($this, $timing->sampleRate);
+        return new LimiterInsert($this, $timing);
     }
 }

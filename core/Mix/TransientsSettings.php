@@ -39,6 +39,6 @@ final readonly class TransientsSettings implements InsertSettings
 
     public function insert(Timing $timing): Insert
     {
-        return new Transients($this, $timing->sampleRate);
+        return new Transients($this, $timing);
     }
 }

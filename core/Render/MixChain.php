@@ -55,7 +55,7 @@ final class MixChain
         foreach ($this->routing->order as $id) {
             $this->states[$id] = [...$this->lines->still($id)->inserts->rest(), ...$this->waits->rest($id)];
         }
-        $this->limiter = new Limiter($beat->mixer->master->ceilingDb, (float) Beat::SAMPLE_RATE);
+        $this->limiter = new Limiter($beat->mixer->master->ceilingDb, (float) Beat::SAMPLE_RATE, rules: $beat->rules);
         $this->limiterSignature = 'limiter '.$beat->mixer->master->ceilingDb.(0 === $beat->mixer->late() ? '' : ' late '.$beat->mixer->late());
         $this->states[self::LIMITER] = [new InsertState($this->limiter->rest())];
         $this->voices = new VoiceRenderer($sounds);

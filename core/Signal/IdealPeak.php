@@ -18,6 +18,8 @@ final class IdealPeak
     /** Further away the taps change their sign from frame to frame and hardly their size: so many have one for all. */
     private const GROUP = 8;
     private const BETA = 2.0;
+    /** Frames before it that the level of the highs wants. */
+    private const DIFFERENCE = 4;
     private const PHASES = 8;
     private const BLOCK = 32;
     /** How much more than the twelve taps find may be there, against the level of the highs around: measured on sounds made to be bad. */
@@ -29,11 +31,13 @@ final class IdealPeak
     /**
      * Largest absolute value of all sides from every frame up to the next, where it may pass the ceiling; elsewhere what twelve taps find, or 0.
      *
-     * @param non-empty-list<list<float>> $sides REACH + n + REACH values each
+     * @param non-empty-list<list<float>> $sides  REACH + n + REACH values each
+     * @param float                       $unseen share of the level of the highs around that is added: what lies close to half the rate
+     *                                            reaches further than all taps
      *
      * @return list<float> n values
      */
-    public static function peaks(array $sides, float $ceiling): array
+    public static function peaks(array $sides, float $ceiling, float $unseen = 0.0): array
     {
         $frames = \count($sides[0]) - 2 * self::REACH;
         if ($frames < 1) {
@@ -79,7 +83,71 @@ final class IdealPeak
             }
         }
 
-        return array_values($peaks);
+        return array_values($unseen > 0.0 && Peak::of($peaks) + $unseen / self::HIDDEN * Peak::of($hidden) > $ceiling ? self::raised($peaks, self::brightest($sides), $unseen) : $peaks);
+    }
+
+    /**
+     * With the share of the highest of the highs in reach on top; where no peak was looked for there is none. Frame by frame, so
+     * that it does not matter in what pieces a sound comes.
+     *
+     * @param array<int, float> $peaks
+     * @param list<float>       $bright level of the highs at each frame, those in reach included
+     *
+     * @return array<int, float>
+     */
+    private static function raised(array $peaks, array $bright, float $share): array
+    {
+        $window = 2 * self::REACH;
+        $queue = [];
+        $head = $tail = 0;
+        foreach ($bright as $i => $level) {
+            while ($tail > $head && $bright[$queue[$tail - 1]] <= $level) {
+                --$tail;
+            }
+            $queue[$tail++] = $i;
+            $at = $i - $window;
+            if ($at < 0) {
+                continue;
+            }
+            // The first difference that knows all its frames is that of the fifth.
+            if ($queue[$head] < $at + self::DIFFERENCE) {
+                ++$head;
+            }
+            if (isset($peaks[$at]) && $peaks[$at] > 0.0) {
+                $peaks[$at] += $share * $bright[$queue[$head]];
+            }
+        }
+
+        return $peaks;
+    }
+
+    /**
+     * @param non-empty-list<list<float>> $sides
+     *
+     * @return list<float> level of the highs (see highs()) of all sides at each frame
+     */
+    private static function brightest(array $sides): array
+    {
+        $bright = array_fill(0, \count($sides[0]), 0.0);
+        foreach ($sides as $signal) {
+            $a = $b = $c = $d = 0.0;
+            foreach ($signal as $i => $e) {
+                if (!\is_float($e)) {
+                    throw new \TypeError('Sound is floats.');
+                }
+                $high = 0.0625 * ($a + $e - 4.0 * ($b + $d) + 6.0 * $c);
+                $high = $high < 0.0 ? -$high : $high;
+                if ($high > $bright[$i] && $i >= self::DIFFERENCE) {
+                    $bright[$i] = $high;
+                }
+                $a = $b;
+                $b = $c;
+                $c = $d;
+                $d = $e;
+            }
+        }
+
+        return array_values($bright);
     }
 
     /**

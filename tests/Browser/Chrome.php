@@ -41,9 +41,10 @@ final class Chrome
     public static function forget(ChromeDriver $driver, string $address): void
     {
         (new ChromeDevToolsDriver($driver))->execute('Storage.clearDataForOrigin', ['origin' => $address, 'storageTypes' => 'all']);
+        /** @var list<string> $before */
         $before = $driver->getWindowHandles();
         $driver->switchTo()->newWindow();
-        [$new] = array_values(array_diff($driver->getWindowHandles(), $before));
+        $new = $driver->getWindowHandle();
         foreach ($before as $window) {
             $driver->switchTo()->window($window)->close();
         }

@@ -202,7 +202,7 @@ final class ListeningTest extends TestCase
                 $highest = $response($f) > $response($highest) ? $f : $highest;
             }
             self::assertEqualsWithDelta(1.0, $highest / $hz[0], 0.05, 'first formant');
-            self::assertEqualsWithDelta(20.0 * log10($gains[0]), $response($hz[0]), 1.0);
+            self::assertEqualsWithDelta(20.0 * log10($gains[0] * Formants::makeup($gains, Formants::q(0.7))), $response($hz[0]), 1.0);
         }
     }
 
