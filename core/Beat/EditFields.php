@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Sample\Attacks;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
@@ -68,10 +69,11 @@ final class EditFields
         return $ascends ? $places : throw InvalidChange::field('places', 'must be frames and beats by turns, at least two of each, ascending.');
     }
 
-    /** @return array<string, string> what it is made of; without it, that is heard */
+    /** @return array<string, string|int> what it is made of; without it, that is heard; and how its attacks are found */
     private static function material(Fields $f): array
     {
-        return $f->has('material') ? ['material' => $f->choice('material', Material::class)->value] : [];
+        return ($f->has('material') ? ['material' => $f->choice('material', Material::class)->value] : [])
+            + ($f->has('attacks') ? ['attacks' => $f->whole('attacks', 1, Attacks::NEWEST)] : []);
     }
 
     /** @param list<string> $words */

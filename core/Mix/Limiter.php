@@ -27,7 +27,7 @@ final readonly class Limiter
     private const RELEASE_SECONDS = 0.09;
     /** What interpolation by four can miss, and what moving gain can add, in dB. */
     private const MARGIN_DB = 0.25;
-    /** Share of the highs by which what they do beyond the reach of all taps is kept away from the ceiling; by the first rules none. */
+    /** Share of what lies near half the rate that is kept away from the ceiling beyond what taps reach; by the first rules none. */
     private const UNSEEN = 0.2;
 
     private float $ceiling;

@@ -30,7 +30,8 @@ final readonly class Edit
      * @param int|null $to       the frame after the last
      * @param Settings $settings by kind: gain {db}; normalise {measure: peak|loudness, db}; fades {shape}; pitch {cents, material};
      *                           stretch {percent of the length, material}; in-time {bpm, places, follow: 0|1, frames and rate of the
-     *                           source, material}, where places are "frame beat frame beat …", what the beats of the sound are; speed {percent}; converter {bits, rate, filters}; mono {side}
+     *                           source, material}, where places are "frame beat frame beat …", what the beats of the sound are; speed {percent}; converter {bits, rate, filters}; mono {side}.
+     *                           What can keep attacks has {attacks}, the version of where they are found; without it that is 1
      */
     public function __construct(public EditKind $kind, public ?int $from, public ?int $to, public array $settings = [], public bool $on = true)
     {
@@ -65,6 +66,14 @@ final readonly class Edit
         }
 
         return $this->within($source, $from, $to, $join);
+    }
+
+    /** As it is made today: what can keep attacks finds them where they are found today. */
+    public function anew(): self
+    {
+        $keeps = \in_array($this->kind, [EditKind::Pitch, EditKind::Stretch, EditKind::InTime], true);
+
+        return $keeps ? new self($this->kind, $this->from, $this->to, [...$this->settings, 'attacks' => Attacks::NEWEST], $this->on) : $this;
     }
 
     /** Whether working it out takes long enough to keep the result. */
@@ -254,7 +263,7 @@ final readonly class Edit
         $strength = OnsetStrength::of($source, null);
         $material ??= Material::byHighShare($strength->highShare());
 
-        return Stretched::along($source, $map, $material, Material::Hits === $material ? Attacks::of($source, $strength) : []);
+        return Stretched::along($source, $map, $material, Material::Hits === $material ? Attacks::of($source, $strength, (int) max(1, $this->number('attacks'))) : []);
     }
 
     /** Down to the converter's rate and steps and up again: through filters, or by holding values. */

@@ -23,6 +23,12 @@ final readonly class Edits
         return $source;
     }
 
+    /** Those that were not there before as they are made today; the others stay what they were. */
+    public function anew(self $before): self
+    {
+        return new self(array_map(static fn (Edit $edit): Edit => array_filter($before->list, static fn (Edit $was): bool => $was->toArray() === $edit->toArray()) ? $edit : $edit->anew(), $this->list));
+    }
+
     /** @return array{self, self} up to the last that takes long, and what comes after it */
     public function split(): array
     {

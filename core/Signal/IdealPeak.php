@@ -18,8 +18,8 @@ final class IdealPeak
     /** Further away the taps change their sign from frame to frame and hardly their size: so many have one for all. */
     private const GROUP = 8;
     private const BETA = 2.0;
-    /** Frames before it that the level of the highs wants. */
-    private const DIFFERENCE = 4;
+    /** Order of the difference by which what lies near half the rate is told from the rest. */
+    private const DIFFERENCE = 16;
     private const PHASES = 8;
     private const BLOCK = 32;
     /** How much more than the twelve taps find may be there, against the level of the highs around: measured on sounds made to be bad. */
@@ -32,8 +32,7 @@ final class IdealPeak
      * Largest absolute value of all sides from every frame up to the next, where it may pass the ceiling; elsewhere what twelve taps find, or 0.
      *
      * @param non-empty-list<list<float>> $sides  REACH + n + REACH values each
-     * @param float                       $unseen share of the level of the highs around that is added: what lies close to half the rate
-     *                                            reaches further than all taps
+     * @param float                       $unseen share of what lies near half the rate that is added: it reaches further than all taps
      *
      * @return list<float> n values
      */
@@ -87,11 +86,11 @@ final class IdealPeak
     }
 
     /**
-     * With the share of the highest of the highs in reach on top; where no peak was looked for there is none. Frame by frame, so
+     * With a share of the most that lies near half the rate in reach on top; where no peak was looked for there is none. Frame by frame, so
      * that it does not matter in what pieces a sound comes.
      *
      * @param array<int, float> $peaks
-     * @param list<float>       $bright level of the highs at each frame, those in reach included
+     * @param list<float>       $bright level of what lies near half the rate at each frame, those in reach included
      *
      * @return array<int, float>
      */
@@ -109,7 +108,7 @@ final class IdealPeak
             if ($at < 0) {
                 continue;
             }
-            // The first difference that knows all its frames is that of the fifth.
+            // The first frames are not known from all that they are made of.
             if ($queue[$head] < $at + self::DIFFERENCE) {
                 ++$head;
             }
@@ -122,28 +121,46 @@ final class IdealPeak
     }
 
     /**
+     * A fourth difference: half the rate stays as it is.
+     *
+     * @param list<float> $signal
+     *
+     * @return list<float>
+     */
+    private static function difference(array $signal): array
+    {
+        $a = $b = $c = $d = 0.0;
+        foreach ($signal as $i => $e) {
+            if (!\is_float($e)) {
+                throw new \TypeError('Sound is floats.');
+            }
+            $signal[$i] = 0.0625 * ($a + $e - 4.0 * ($b + $d) + 6.0 * $c);
+            $a = $b;
+            $b = $c;
+            $c = $d;
+            $d = $e;
+        }
+
+        return $signal;
+    }
+
+    /**
      * @param non-empty-list<list<float>> $sides
      *
-     * @return list<float> level of the highs (see highs()) of all sides at each frame
+     * @return list<float> level of what lies near half the rate, above 17 kHz of 44.1, of all sides at each frame
      */
     private static function brightest(array $sides): array
     {
         $bright = array_fill(0, \count($sides[0]), 0.0);
         foreach ($sides as $signal) {
-            $a = $b = $c = $d = 0.0;
-            foreach ($signal as $i => $e) {
-                if (!\is_float($e)) {
-                    throw new \TypeError('Sound is floats.');
-                }
-                $high = 0.0625 * ($a + $e - 4.0 * ($b + $d) + 6.0 * $c);
+            for ($n = self::DIFFERENCE; $n > 0; $n -= 4) {
+                $signal = self::difference($signal);
+            }
+            foreach ($signal as $i => $high) {
                 $high = $high < 0.0 ? -$high : $high;
                 if ($high > $bright[$i] && $i >= self::DIFFERENCE) {
                     $bright[$i] = $high;
                 }
-                $a = $b;
-                $b = $c;
-                $c = $d;
-                $d = $e;
             }
         }
 

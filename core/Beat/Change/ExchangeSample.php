@@ -52,7 +52,7 @@ final readonly class ExchangeSample implements Change
                 throw new InvalidChange(\sprintf('%s plays in this beat already (pad %s): lift a copy of it first, so that the two don\'t share their edits.', $this->withName, $pad->name));
             }
         }
-        $beat = $beat->with(['edits' => array_filter(array_replace($beat->edits, [$this->with => $this->edits->at($beat->tempo->bpm)]), static fn (Edits $e): bool => [] !== $e->list)]);
+        $beat = $beat->with(['edits' => array_filter(array_replace($beat->edits, [$this->with => $this->edits->anew($beat->edits[$this->with] ?? new Edits())->at($beat->tempo->bpm)]), static fn (Edits $e): bool => [] !== $e->list)]);
         $length = ($beat->edits[$this->with] ?? new Edits())->length($this->withFrames);
         $place = fn (int $frame): int => (int) round($frame / $this->frames * $length);
         $kit = $beat->kit;

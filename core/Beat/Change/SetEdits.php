@@ -42,7 +42,7 @@ final readonly class SetEdits implements Change
     public function apply(Beat $beat): Beat
     {
         $before = $beat->edits[$this->sample] ?? new Edits();
-        $after = $this->edits->at($beat->tempo->bpm);
+        $after = $this->edits->anew($before)->at($beat->tempo->bpm);
         $length = $after->length($this->frames);
         if ($length > Edits::mostFrames($this->frames)) {
             throw new InvalidChange('This would make the sound longer than can be worked with. Keep less of it, or repeat a shorter part.');

@@ -48,7 +48,7 @@ final class VoicesTest extends TestCase
     public function testSlicesPlayTheRecordingBackAsItWas(): void
     {
         // Noise throughout: every gap and every doubled frame would show.
-        $recording = Sounds::hit(7, 4 * 44100, 0.5);
+        $recording = Sounds::hit(7, 4 * 44100, 0.4);
         $hash = Sounds::put($this->folder, $recording);
         $beat = RandomBeats::changed(Beat::empty('Replay'), [
             ['type' => 'set-tempo', 'bpm' => 60],
@@ -67,7 +67,7 @@ final class VoicesTest extends TestCase
     /** At tempos whose ticks are no whole frames, with slices that lie anywhere, in order or not: 80 dB below it nothing is different. */
     public function testSlicesJoinExactlyAtAnyTempo(): void
     {
-        $recording = Sounds::hit(8, 60000, 0.5);
+        $recording = Sounds::hit(8, 60000, 0.4);
         $hash = Sounds::put($this->folder, $recording);
         $markers = [0, 7001, 13999, 22222, 35001, 47777];
         foreach ([86.37, 92.0, 133.3] as $bpm) {

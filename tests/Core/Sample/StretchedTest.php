@@ -7,6 +7,8 @@ use Pestle\Core\Analysis\OnsetStrength;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Sample\Edit;
+use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Material;
 use Pestle\Core\Sample\Stretched;
 use Pestle\Core\Signal\Fft;
@@ -14,6 +16,7 @@ use Pestle\Core\Signal\Peak;
 use Pestle\Core\Synth\DrumVoices;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 
 final class StretchedTest extends TestCase
@@ -46,6 +49,61 @@ final class StretchedTest extends TestCase
             $beside = Peak::of([...\array_slice($m, 0, $k - 5), ...\array_slice($m, $k + 6)]);
             self::assertLessThan(-50.0, 20 * log10($beside / $m[$k]), "$hz Hz");
         }
+    }
+
+    /** Over a chord that goes on, also hits that begin softly lie within a millisecond of where the stretch puts them. */
+    #[TestWith([0.001, 150.0, 2.0])]
+    #[TestWith([0.008, 150.0, 2.0])]
+    #[TestWith([0.003, 6000.0, 0.1])]
+    public function testSoftHitsOverAChordComeInTime(float $attack, float $hz, float $before): void
+    {
+        $hit = [];
+        for ($i = 0; $i < 8000; ++$i) {
+            $hit[] = 0.4 * min(1.0, $i / ($attack * 44100)) * exp(-$i / 1800.0) * cos(2 * \M_PI * $hz / 44100 * (400.0 * (1.0 - exp(-$i / 400.0)) + 0.35 * $i));
+        }
+        $places = array_map(static fn (int $k): int => 13000 + 22050 * $k + 137 * $k, range(0, 5));
+        $sound = [];
+        for ($i = 0; $i < 150000; ++$i) {
+            $sound[] = 0.15 * (sin(0.0313 * $i) + sin(0.0395 * $i + 1.0) + 0.5 * sin(0.0939 * $i) + 0.4 * sin(0.119 * $i));
+        }
+        foreach ($places as $place) {
+            foreach ($hit as $i => $x) {
+                $sound[$place + $i] = ($sound[$place + $i] ?? 0.0) + $x;
+            }
+        }
+        $source = new MemorySource(new StereoBlock(array_values($sound), array_values($sound)), 44100);
+        $off = [];
+        foreach ([1, 2] as $version) {
+            foreach ([125.0, 200.0] as $percent) {
+                $edit = new Edit(EditKind::Stretch, null, null, ['percent' => $percent, 'material' => 'hits', 'attacks' => $version]);
+                $stretched = $edit->apply($source)->read(0, (int) (150000 * $percent / 100))->left;
+                foreach ($places as $place) {
+                    $off[$version][] = abs(self::lag($stretched, (int) round($place * $percent / 100), $hit)) / 44.1;
+                }
+            }
+        }
+        self::assertLessThan(1.0, max($off[2]), implode(' ', $off[2]));
+        self::assertGreaterThan($before, max($off[1]), 'as it was by the first version');
+    }
+
+    /**
+     * By how many frames a hit lies before or after its place: where its beginning, which is kept as it was, is most alike.
+     *
+     * @param list<float> $sound
+     * @param list<float> $hit
+     */
+    private static function lag(array $sound, int $place, array $hit): int
+    {
+        $best = [-1.0, 0];
+        for ($lag = -1000; $lag <= 1000; ++$lag) {
+            $alike = 0.0;
+            for ($i = 0; $i < 1500; ++$i) {
+                $alike += $hit[$i] * $sound[$place + $lag + $i];
+            }
+            $best = $alike > $best[0] ? [$alike, $lag] : $best;
+        }
+
+        return $best[1];
     }
 
     /** Every hit is found within 5 ms of its new place, and there are no others. */
