@@ -11,6 +11,7 @@ import './grid.js';
 import './fit.js';
 import './slice.js';
 import './library.js';
+import './many.js';
 import './arrange.js';
 import './microphone.js';
 import './song.js';

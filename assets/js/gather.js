@@ -74,7 +74,7 @@ function together(samples) {
 }
 
 /** Several sounds on pads from one on, the likeliest way; the line that reports it offers the other readings. */
-async function land(pad, samples, how = null, belong = null) {
+export async function land(pad, samples, how = null, belong = null) {
     belong ??= await together(samples);
     const chosen = how ?? belong.how;
     const trim = chosen === 'stack' && belong.start !== null;

@@ -3,7 +3,8 @@
 import { again, app, failure, onPage, page } from './page.js';
 import { notice } from './notice.js';
 
-async function post(url, data) {
+/** Says something to the library; null when it was refused, which was said. */
+export async function post(url, data) {
     const response = await fetch(url, { method: 'POST', body: JSON.stringify(data), headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token } });
     const answer = await failure(response);
     if (!response.ok) {

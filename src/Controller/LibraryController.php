@@ -3,8 +3,11 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\Sample;
+use Pestle\App\Gather\Chosen;
 use Pestle\App\Gather\GridStep;
 use Pestle\App\Gather\Library;
+use Pestle\App\Gather\LibrarySearch;
+use Pestle\App\Gather\SampleFacts;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
@@ -16,7 +19,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/library', methods: 'POST')]
 final class LibraryController extends AbstractController
 {
-    public function __construct(private readonly Library $library)
+    public function __construct(private readonly Library $library, private readonly Chosen $chosen)
     {
     }
 
@@ -37,6 +40,29 @@ final class LibraryController extends AbstractController
         $grid = GridStep::on($sample, self::fields($request));
 
         return new JsonResponse(['before' => $this->library->describe($sample, new Fields(['grid' => $grid->encode()]))]);
+    }
+
+    /** One thing said of many; answers as describe() does, and how many stay that were to go. */
+    #[Route('/many')]
+    public function many(Request $request): JsonResponse
+    {
+        return new JsonResponse($this->chosen->say(self::fields($request)));
+    }
+
+    /** Hashes of the first of what is looked for, as the address of Gather says it; and of many by their hashes what a page wants to know to put them somewhere. */
+    #[Route('/{what}', requirements: ['what' => 'found|facts'])]
+    public function tell(string $what, Request $request): JsonResponse
+    {
+        $fields = self::fields($request);
+        if ('facts' === $what) {
+            return new JsonResponse(['facts' => array_map(SampleFacts::of(...), $this->chosen->of($fields))]);
+        }
+        $search = [];
+        foreach ([...LibrarySearch::FIELDS, 'sort'] as $name) {
+            $search[$name] = $fields->has($name) ? $fields->text($name) : '';
+        }
+
+        return new JsonResponse(['found' => $this->chosen->found(new LibrarySearch($search)), 'most' => Chosen::MOST]);
     }
 
     #[Route('/clear')]

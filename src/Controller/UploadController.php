@@ -4,6 +4,7 @@ namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\Dropped;
+use Pestle\App\Gather\SampleFacts;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Gather\Tags;
 use Pestle\App\Gather\Uploads;
@@ -113,20 +114,7 @@ final class UploadController extends AbstractController
             'state' => null === $given ? $upload->state : Upload::FAILED,
             'received' => $upload->received,
             'message' => $given ?? $upload->message,
-            'sample' => null === $sample ? null : [
-                'hash' => $sample->hash,
-                'name' => $sample->name,
-                'frames' => $sample->frames,
-                'rate' => $sample->rate,
-                'there' => $sample->addedAt < $upload->startedAt,
-                'heard' => $sample->isHeard(),
-                'loop' => $sample->isLoop(),
-                'bpm' => $sample->bpm(),
-                'bars' => $sample->bars(),
-                'key' => $sample->key(),
-                'role' => $sample->role()->value,
-                'peakDb' => $sample->peakDb,
-            ],
+            'sample' => null === $sample ? null : [...SampleFacts::of($sample), 'there' => $sample->addedAt < $upload->startedAt],
         ]);
     }
 }

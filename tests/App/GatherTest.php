@@ -8,6 +8,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\TestWith;
 
 final class GatherTest extends AppCase
 {
@@ -123,6 +124,71 @@ final class GatherTest extends AppCase
         $writer->close();
 
         return (string) file_get_contents($path);
+    }
+
+    /** One thing is said of many at once, and taken back as one; what is in use stays. */
+    public function testManySoundsAreTaggedMarkedAndTakenOut(): void
+    {
+        $hashes = [];
+        foreach (range(0, 5) as $i) {
+            $hashes[] = self::text(((array) self::upload("Bundle $i.wav", self::wav(Sounds::hit(70 + $i, 3000 + $i)))['sample'])['hash'] ?? null);
+        }
+        $many = static fn (array $said): array => self::json(self::ask('POST', '/library/many', (string) json_encode($said)));
+        $database = self::service(\Doctrine\DBAL\Connection::class);
+        $told = static fn (string $what): array => array_map(static fn (string $hash): mixed => $database->fetchOne("SELECT $what FROM sample WHERE hash = ?", [$hash]), $hashes);
+        self::json(self::ask('POST', '/library/'.$hashes[0], ['tags' => 'dusty, night']));
+        $tagged = $many(['samples' => $hashes, 'add' => 'Night']);
+        self::assertSame(['["dusty","night"]', ...array_fill(0, 5, '["night"]')], $told('tags'));
+        self::assertCount(5, (array) ((array) $tagged['before'])['said'], 'One had it already.');
+        $again = $many((array) $tagged['before']);
+        self::assertSame(['["dusty","night"]', ...array_fill(0, 5, '[]')], $told('tags'));
+        $many((array) $again['before']);
+        self::assertSame(['["dusty","night"]', ...array_fill(0, 5, '["night"]')], $told('tags'));
+        self::assertSame('6 found', self::found('search=night+bundle'));
+        $many(['samples' => \array_slice($hashes, 0, 2), 'take' => 'night']);
+        self::assertSame('4 found', self::found('search=night+bundle'));
+        $many(['samples' => \array_slice($hashes, 0, 3), 'favourite' => true]);
+        self::assertSame([1, 1, 1, 0, 0, 0], $told('favourite'));
+
+        // A beat plays one of them.
+        self::service(\Pestle\App\Storage\Beats::class)->add(\Pestle\Tests\Core\Render\RandomBeats::changed(\Pestle\Core\Beat\Beat::empty('Uses one'), [['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $hashes[5], 'name' => 'Many', 'role' => 'kick', 'start' => 0, 'end' => 2000]]));
+        $gone = $many(['samples' => $hashes, 'gone' => true]);
+        self::assertSame(1, $gone['stay']);
+        self::assertSame([1, 1, 1, 1, 1, 0], $told('cleared_at IS NOT NULL'));
+        self::assertSame('1 found', self::found('search=bundle'));
+        $many((array) $gone['before']);
+        self::assertSame('6 found', self::found('search=bundle'));
+        self::assertSame($hashes, array_reverse((array) self::json(self::ask('POST', '/library/found', ['search' => 'bundle', 'sort' => '-seconds']))['found']));
+        $facts = (array) self::json(self::ask('POST', '/library/facts', ['samples' => [$hashes[3], $hashes[1], str_repeat('0', 64)]]))['facts'];
+        self::assertSame([$hashes[3], $hashes[1]], array_column($facts, 'hash'));
+        self::assertSame([3003, 3001], array_column($facts, 'frames'));
+    }
+
+    /** What is refused is refused whole, by the field or the sound. */
+    #[TestWith([['samples' => 'all', 'add' => 'x'], 'samples must be a list'])]
+    #[TestWith([['samples' => [], 'add' => ',,'], null])]
+    #[TestWith([['said' => 'all'], 'said must be what is said'])]
+    #[TestWith([['samples' => ['full'], 'add' => 'one more'], 'has as many tags as there can be'])]
+    #[TestWith([['samples' => ['full']], 'Say what to do'])]
+    #[TestWith([['samples' => ['full'], 'gone' => 'perhaps'], 'gone must be on or off'])]
+    #[TestWith([['said' => ['full' => ['tags' => "a\nb"]]], 'tags must be'])]
+    public function testWhatCannotBeSaidOfManyChangesNothing(mixed $said, ?string $problem): void
+    {
+        $hash = self::text(((array) self::upload('Full.wav', self::wav(Sounds::hit(99, 2000)))['sample'])['hash'] ?? null);
+        $tags = implode(', ', array_map(static fn (int $i): string => "tag $i", range(1, 12)));
+        self::json(self::ask('POST', '/library/'.$hash, ['tags' => $tags]));
+        $answer = self::ask('POST', '/library/many', str_replace('"full"', '"'.$hash.'"', json_encode($said, \JSON_THROW_ON_ERROR)));
+        self::assertSame(null === $problem ? 200 : 422, $answer->getStatusCode());
+        self::assertStringContainsString($problem ?? 'before', self::text(self::json($answer)['error'] ?? (string) $answer->getContent()));
+        self::assertSame($tags, implode(', ', self::service(SampleStore::class)->find($hash)->tags ?? []));
+    }
+
+    private static function found(string $query): string
+    {
+        $beat = self::service(\Pestle\App\Storage\Beats::class)->all()[0] ?? self::service(\Pestle\App\Storage\Beats::class)->add(\Pestle\Core\Beat\Beat::empty('To look from'));
+        preg_match('/id="shown" role="status">([^<]*)</', (string) self::ask('GET', "/beats/{$beat->id}/gather?$query", null, ['Accept' => 'text/html'])->getContent(), $count);
+
+        return $count[1] ?? '';
     }
 
     /** Twenty thousand sounds: a page holds a few of them, whatever is looked for is found among all. */

@@ -158,6 +158,13 @@ abstract class PageCase extends TestCase
         self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir()."/pestle-failed.png; notice and log: $said)");
     }
 
+    protected static function whole(mixed $value): int
+    {
+        self::assertIsInt($value);
+
+        return $value;
+    }
+
     /** @param list<string> $expected parts of messages that belong to the journey */
     protected function assertNoErrors(array $expected = []): void
     {

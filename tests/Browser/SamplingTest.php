@@ -2,6 +2,7 @@
 
 namespace Pestle\Tests\Browser;
 
+use Facebook\WebDriver\WebDriverKeys;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Tests\Core\Sounds;
@@ -99,7 +100,7 @@ final class SamplingTest extends ChopCase
         $this->wait("document.querySelector('.fit .btn')");
         $this->click('[data-wave=whole]');
         $this->script(self::WAVE.'.focus()');
-        $this->keys(\Facebook\WebDriver\WebDriverKeys::ESCAPE);
+        $this->keys(WebDriverKeys::ESCAPE);
         $long = (int) $this->attribute('frames');
         $this->script("[...document.querySelectorAll('.fit .btn')].find((b) => b.textContent === 'Tempo only').click()");
         $this->wait(self::WAVE.".dataset.frames !== '$long'", 20);
@@ -159,6 +160,60 @@ final class SamplingTest extends ChopCase
         $this->assertNoErrors();
     }
 
+    /** Ticked one by one, in a row and all; tagged, put onto pads, taken out; each is one step back. */
+    public function testManySoundsAreWorkedWithAtOnce(): void
+    {
+        $this->open('/beats/1/gather?sort=text');
+        $this->wait("document.querySelectorAll('#samples [data-tick]').length >= 9");
+        self::assertFalse($this->element('#many')->isDisplayed());
+        $count = self::whole($this->script("return Number(document.querySelector('#samples').dataset.count)"));
+        $tick = fn (int $row, string $with = '{}') => $this->script("document.querySelectorAll('#samples [data-tick]')[$row].dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true, ...$with }))");
+        $tick(1);
+        $tick(4, '{ shiftKey: true }');
+        self::assertSame('4 chosen', $this->text('#many output'));
+        $tick(2);
+        self::assertSame('3 chosen', $this->text('#many output'));
+        // The choice outlasts what is done with it.
+        $this->script("document.querySelector('#many-tag').value = 'Market'");
+        $this->click('[data-many=add]');
+        $this->wait("document.querySelector('#notice').textContent.includes('3 sounds more are tagged market.') && document.querySelector('[data-undo]').textContent.includes('Tag market (3 sounds)')");
+        self::assertSame('3 chosen', $this->text('#many output'));
+        $this->set('[data-finds] [name=search]', 'market');
+        $this->script("document.querySelector('[data-finds] [name=search]').dispatchEvent(new Event('input', { bubbles: true }))");
+        $this->wait("document.querySelectorAll('#samples [data-tick]').length === 3 && document.querySelectorAll('#samples [data-tick]:checked').length === 3 && document.querySelector('[data-tick-all]').checked");
+        $this->script("document.querySelector('[data-undo]').click()");
+        $this->wait("document.querySelector('#samples').textContent.includes('No sound of the library is like that')");
+        $this->script("document.querySelector('[data-redo]').click()");
+        $this->wait("document.querySelectorAll('#samples [data-tick]').length === 3");
+        $this->click('[data-many=take]');
+        $this->wait("document.querySelector('#samples').textContent.includes('No sound of the library is like that')");
+        $this->script("const f = document.querySelector('[data-finds] [name=search]'); f.value = ''; f.dispatchEvent(new Event('input', { bubbles: true }))");
+        $this->wait("Number(document.querySelector('#samples').dataset.count) === $count");
+        // Onto the free pads, and taken back.
+        $pads = self::whole($this->script("return document.querySelectorAll('.pad[data-pad]').length"));
+        $this->click('[data-many=pads]');
+        $this->wait("document.querySelectorAll('.pad[data-pad]').length === ".($pads + 3));
+        $this->undo(1);
+        $this->wait("document.querySelectorAll('.pad[data-pad]').length === $pads");
+        // All that are found by a key; what the beat uses stays.
+        $this->script("document.querySelector('#samples [data-tick]').focus()");
+        $this->keys(WebDriverKeys::CONTROL.'a');
+        $this->wait("document.querySelector('#many output').textContent === '$count chosen' && document.querySelector('[data-many=all]').hidden");
+        $this->click('[data-many=gone]');
+        $this->wait("/stays?: beats or kits use/.test(document.querySelector('#notice').textContent)");
+        $this->wait("document.querySelector('#many').hidden");
+        self::assertLessThanOrEqual($count, self::whole($this->script("return Number(document.querySelector('#samples').dataset.count)")));
+        if (str_contains($this->text('[data-undo]'), 'Take out')) {
+            $this->script("document.querySelector('[data-undo]').click()");
+        }
+        $this->wait("Number(document.querySelector('#samples').dataset.count) === $count");
+        $tick(0);
+        $this->script("document.querySelector('#samples [data-tick]').focus()");
+        $this->keys(WebDriverKeys::ESCAPE);
+        $this->wait("document.querySelector('#many').hidden && !document.querySelector('[data-tick]:checked')");
+        $this->assertNoErrors();
+    }
+
     public function testTheLibraryIsSearchedAndSorted(): void
     {
         $this->open('/beats/1/gather');
@@ -207,7 +262,7 @@ final class SamplingTest extends ChopCase
         $this->wait("document.querySelectorAll('#samples tbody tr').length >= 9");
         // Down the list by arrow keys, hearing each.
         $this->script("document.querySelector('#samples [data-audition]').focus()");
-        $this->keys(\Facebook\WebDriver\WebDriverKeys::ARROW_DOWN);
+        $this->keys(WebDriverKeys::ARROW_DOWN);
         $this->wait("document.activeElement === document.querySelectorAll('#samples [data-audition]')[1]");
         $this->click('[data-resample-now]');
         $this->wait("document.querySelector('.sample-title')?.value === 'First'", 40);
@@ -264,10 +319,10 @@ final class SamplingTest extends ChopCase
         self::assertSame('3 1 6', $this->script("return $taken"));
         // A chip goes to another place by the arrow keys, and out by Delete.
         $this->script("document.querySelectorAll('#arranged .chip')[2].focus()");
-        $this->keys(\Facebook\WebDriver\WebDriverKeys::ARROW_LEFT);
+        $this->keys(WebDriverKeys::ARROW_LEFT);
         self::assertSame('3 6 1', $this->script("return $taken"));
         $this->script("document.querySelectorAll('#arranged .chip')[0].focus()");
-        $this->keys(\Facebook\WebDriver\WebDriverKeys::DELETE);
+        $this->keys(WebDriverKeys::DELETE);
         self::assertSame('6 1', $this->script("return $taken"));
         self::assertStringContainsString('2 slices', $this->text('#arranged-length'));
         $this->click('[data-arranged=play]');
@@ -295,7 +350,7 @@ final class SamplingTest extends ChopCase
         $this->wait('JSON.parse('.self::WAVE.'.dataset.markers).length === 8');
         $this->script(self::WAVE.'.focus()');
         $info = fn (): string => $this->text('#slice-info');
-        $this->keys(\Facebook\WebDriver\WebDriverKeys::ARROW_RIGHT, \Facebook\WebDriver\WebDriverKeys::ARROW_RIGHT);
+        $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT);
         self::assertSame('Slice 3 of 8', $info());
         $start = (float) $this->value('[data-selection=start]');
         self::assertGreaterThan(2.0, $start);
@@ -306,12 +361,12 @@ final class SamplingTest extends ChopCase
         self::assertEqualsWithDelta($start * 86 / 60, (float) $this->value('[data-selection=start]'), 0.01);
         $this->script(self::WAVE.'.focus()');
         $this->keys('v');
-        $this->keys(\Facebook\WebDriver\WebDriverKeys::END, \Facebook\WebDriver\WebDriverKeys::END, 'x');
+        $this->keys(WebDriverKeys::END, WebDriverKeys::END, 'x');
         $this->wait('JSON.parse('.self::WAVE.'.dataset.markers).length === 9');
         self::assertStringContainsString('Slice markers', $this->text('[data-undo]'));
-        $this->keys(\Facebook\WebDriver\WebDriverKeys::DELETE);
+        $this->keys(WebDriverKeys::DELETE);
         $this->wait('JSON.parse('.self::WAVE.'.dataset.markers).length === 8');
-        $this->keys('z', \Facebook\WebDriver\WebDriverKeys::ARROW_UP, \Facebook\WebDriver\WebDriverKeys::ARROW_DOWN);
+        $this->keys('z', WebDriverKeys::ARROW_UP, WebDriverKeys::ARROW_DOWN);
         $this->keys('g');
         $this->wait("document.querySelector('[data-wave=round]').getAttribute('aria-pressed') === 'true'");
         $this->keys('g');
@@ -329,7 +384,7 @@ final class SamplingTest extends ChopCase
         $cut = (int) $this->attribute('frames');
         self::assertEqualsWithDelta((int) $this->attribute('sourceFrames') - 11025, $cut, 900);
         $this->script(self::WAVE.'.focus()');
-        $this->keys(\Facebook\WebDriver\WebDriverKeys::ESCAPE);
+        $this->keys(WebDriverKeys::ESCAPE);
         self::assertNull($this->script('return '.self::WAVE.'.selection'));
         $this->undo(1);
         self::assertSame((int) $this->attribute('sourceFrames'), (int) $this->attribute('frames'), 'the cut is undone');

@@ -307,13 +307,6 @@ final class WorkspacesTest extends PageCase
         $this->assertNoErrors();
     }
 
-    private static function whole(mixed $value): int
-    {
-        self::assertIsInt($value);
-
-        return $value;
-    }
-
     public function testTheMixer(): void
     {
         $this->open('/beats/1/mix?channel=c2&insert=i2');
