@@ -5,6 +5,7 @@ import './roll.js';
 import './midi.js';
 import './transport.js';
 import './keyboard.js';
+import './drawn.js';
 import './gather.js';
 import './chop.js';
 import './grid.js';

@@ -144,6 +144,12 @@ final readonly class Pad implements Settable
         return $this->layers[0];
     }
 
+    /** The sound that is drawn for it: where strikes answer by strength, that of hard ones. */
+    public function shown(): Layer
+    {
+        return Answer::Strength === $this->answer ? $this->layers[\count($this->layers) - 1] : $this->main();
+    }
+
     /** @param array<string, mixed> $changed fields of the first of its sounds */
     public function withMain(array $changed): self
     {

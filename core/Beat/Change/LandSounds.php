@@ -74,10 +74,12 @@ final readonly class LandSounds implements Change
     {
         $layers = array_map(static fn (array $s): Layer => $s[0], $this->sounds);
         $there = $beat->kit->pad($this->pad);
-        if (null === $there || 'stack' !== $this->how) {
+        $anew = null === $there || 'stack' !== $this->how;
+        if ($anew) {
             $beat = self::filled($beat, $this->pad, array_shift($layers), $this->sounds[0][1]);
         }
         $pad = $beat->pad($this->pad);
+        $pad = $anew && 'stack' !== $this->how ? $pad->with(['name' => self::common(array_map(static fn (array $s): string => $s[0]->name, $this->sounds))]) : $pad;
         $pad = $pad->with(['layers' => [...$pad->layers, ...$layers]])->answeringBy(Answer::All);
 
         return $beat->withKit($beat->kit->withPad(match ($this->how) {
@@ -85,6 +87,24 @@ final readonly class LandSounds implements Change
             'turn' => $pad->answeringBy(Answer::Turn),
             default => $pad,
         }));
+    }
+
+    /**
+     * What their names have in common: "Snare v1" to "Snare v8" are a snare; where that is little, the name of the last.
+     *
+     * @param non-empty-list<string> $names
+     */
+    private static function common(array $names): string
+    {
+        $common = $names[0];
+        foreach ($names as $name) {
+            while (!str_starts_with($name, $common)) {
+                $common = mb_substr($common, 0, -1);
+            }
+        }
+        $common = \count($names) > 1 ? (string) preg_replace('/[\s_.\-]*(\b(v|vel|velocity|rr|take|layer))?[\s_.\-]*\d*$/iu', '', $common) : $common;
+
+        return mb_strlen($common) >= 3 ? $common : $names[\count($names) - 1];
     }
 
     private static function filled(Beat $beat, string $pad, Layer $sound, Role $role): Beat

@@ -9,6 +9,7 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Tests\Core\Render\RandomBeats;
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 
 /** Several sounds that come to a pad, in each of the ways that can be meant; and one recording in another's place. */
@@ -39,7 +40,7 @@ final class LandSoundsTest extends TestCase
     {
         $beat = self::landed('strength');
         $pad = $beat->pad('a1');
-        self::assertSame('Soft', $pad->name);
+        self::assertSame(['Loud', str_repeat('a', 64)], [$pad->name, $pad->shown()->sample], 'known by what answers hard strikes');
         self::assertSame([43, 85, 127], $pad->strengths());
         $answer = static fn (int $velocity): string => implode(' ', array_map(static fn (array $a): string => $a[0]->sample[0], $pad->answering($velocity)));
         self::assertSame(['b', 'b', 'c', 'c', 'a', 'a'], array_map($answer, [1, 43, 44, 85, 86, 127]));
@@ -49,6 +50,23 @@ final class LandSoundsTest extends TestCase
         self::assertSame([1, 1], [\count($one->pad('a1')->layers), \count($one->pad('a1')->answering(1))]);
         $this->expectExceptionMessage('A pad holds at most 16 sounds.');
         RandomBeats::changed($beat, array_fill(0, 6, [...self::landing('stack')]));
+    }
+
+    /** @param list<string> $names */
+    #[TestWith([['Snare v1', 'Snare v2', 'Snare v3'], 'Snare'])]
+    #[TestWith([['rim_shot-01', 'rim_shot-02', 'rim_shot-12'], 'rim_shot'])]
+    #[TestWith([['Tin soft', 'Tin hard', 'Tin'], 'Tin'])]
+    #[TestWith([['Oak', 'Ash', 'Elm'], 'Elm'])]
+    #[TestWith([['Ö1', 'Ö2', 'Öl'], 'Öl'])]
+    public function testAPadIsCalledWhatItsSoundsHaveInCommon(array $names, string $called): void
+    {
+        $sounds = [];
+        foreach ($names as $i => $name) {
+            $sounds[] = ['sample' => str_repeat((string) $i, 64), 'name' => $name, 'frames' => 100, 'role' => 'snare', 'peakDb' => $i - 20];
+        }
+        foreach (['strength', 'turn'] as $how) {
+            self::assertSame($called, RandomBeats::changed(Beat::empty('Names'), [['type' => 'land-sounds', 'pad' => 'a3', 'how' => $how, 'sounds' => $sounds]])->pad('a3')->name);
+        }
     }
 
     public function testARecordingTakesThePlaceOfAnother(): void
