@@ -9,7 +9,7 @@ final readonly class Slices
 
     /**
      * @param list<int>                 $markers
-     * @param string                    $how      "hits", "equal", "grid" or "hand": what the markers came from
+     * @param string                    $how      "hits", "equal", "grid", "file" or "hand": what the markers came from
      * @param array<int, SliceSettings> $settings by the marker they begin at, only where there is something to say
      */
     public function __construct(public array $markers, public string $how = 'hand', public array $settings = [])

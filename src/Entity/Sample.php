@@ -18,6 +18,7 @@ class Sample
     private const ROLES = ['closed hat' => 'hat', 'open hat' => 'open-hat', 'rim' => 'percussion', 'other' => 'effect'];
     private const SURE_OF_KEY = 0.97;
     private const ATTACK_SECONDS = 0.03;
+    private const MOST_NAMES = 12;
     private ?WaveOverview $wave = null;
 
     /** @var array<string, mixed>|null as Listening gives them; null until it was listened to */
@@ -33,6 +34,10 @@ class Sample
     public bool $favourite = false;
     #[ORM\Column(nullable: true)]
     public ?\DateTimeImmutable $clearedAt = null;
+
+    /** @var list<string>|null names of further files that were the same to the byte */
+    #[ORM\Column(type: 'json', nullable: true)]
+    public ?array $also = null;
 
     /** What the library is searched by, as it follows from all else. */
     #[ORM\Column(type: 'text', nullable: true)]
@@ -74,10 +79,18 @@ class Sample
     ) {
     }
 
+    /** It came once more, under another name. */
+    public function alsoCalled(string $name): void
+    {
+        if ($name !== $this->name && !\in_array($name, $this->also ?? [], true) && \count($this->also ?? []) < self::MOST_NAMES) {
+            $this->also = [...$this->also ?? [], $name];
+        }
+    }
+
     #[ORM\PreFlush]
     public function settle(): void
     {
-        $this->words = mb_strtolower($this->name.' '.implode(' ', $this->tags));
+        $this->words = mb_strtolower(implode(' ', [$this->name, ...$this->also ?? [], ...$this->tags]));
         [$this->saidKind, $this->saidRole, $this->saidKey, $this->saidBpm, $this->print] = [$this->kind(), $this->role()->value, $this->key(), $this->bpm(), $this->fingerprint()];
     }
 

@@ -2,6 +2,7 @@
 
 namespace Pestle\App\Gather;
 
+use Pestle\Core\Audio\WavChunks;
 use Pestle\Core\Theory\Key;
 use Symfony\Component\Process\Process;
 
@@ -9,8 +10,6 @@ use Symfony\Component\Process\Process;
 final class FileTags
 {
     private const SECONDS = 10;
-    /** Further chunks of a WAV are not looked at: a file of empty ones would take minutes. */
-    private const MOST_CHUNKS = 1000;
     private const MEMORY_KB = 2_000_000;
     private const TEMPO = ['tbpm', 'bpm', 'tempo'];
     private const KEY = ['tkey', 'key', 'initialkey', 'initial_key'];
@@ -19,7 +18,8 @@ final class FileTags
     public static function of(string $path): array
     {
         $kind = ForeignDecoder::kind($path) ?? (str_starts_with((string) file_get_contents($path, false, null, 0, 4), 'FORM') ? 'aiff' : 'wav');
-        if ('wav' === $kind && !self::mayTell($path)) {
+        // Most have none, and asking takes a process.
+        if ('wav' === $kind && [] === WavChunks::of($path, 'LIST', 'id3 ', 'ID3 ')) {
             return [];
         }
         // Told what it is, it opens nothing else that a tag may name.
@@ -48,23 +48,6 @@ final class FileTags
         }
 
         return $found;
-    }
-
-    /** Whether a WAV has a chunk in which tags are: most have none, and asking takes a process. */
-    private static function mayTell(string $path): bool
-    {
-        $file = fopen($path, 'r');
-        for ($at = 12, $chunks = 0; false !== $file && $chunks < self::MOST_CHUNKS && 0 === fseek($file, $at) && 8 === \strlen($head = (string) fread($file, 8)); $at += 8 + $size + $size % 2, ++$chunks) {
-            $size = unpack('V', substr($head, 4))[1] ?? 0;
-            if (\in_array(substr($head, 0, 4), ['LIST', 'id3 ', 'ID3 '], true)) {
-                return true;
-            }
-            if (!\is_int($size)) {
-                return false;
-            }
-        }
-
-        return false;
     }
 
     /** "Cm", "F#", "Bb minor" and the like; ID3 writes sharps as #, flats as b, minor as m. */

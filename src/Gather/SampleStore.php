@@ -13,6 +13,7 @@ use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WaveOverview;
+use Pestle\Core\Audio\WavMarks;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Sample\Edits;
@@ -57,6 +58,12 @@ final readonly class SampleStore
         }
 
         return WaveOverview::decode($kept);
+    }
+
+    /** What the file says of places in it. */
+    public function marks(Sample $sample): WavMarks
+    {
+        return WavMarks::in($this->library()->path($sample->hash), $sample->frames);
     }
 
     public function find(string $hash): ?Sample
@@ -152,6 +159,7 @@ final readonly class SampleStore
         $known = $this->find($hash);
         if (null !== $known && is_file($this->library()->path($hash))) {
             $known->clearedAt = null;
+            $known->alsoCalled(self::title($name));
             $this->entities->flush();
 
             return $known;

@@ -3,6 +3,7 @@
 namespace Pestle\App\Page;
 
 use Pestle\App\Entity\Sample;
+use Pestle\Core\Audio\WavMarks;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
@@ -29,6 +30,16 @@ final readonly class ChopPage
     public function slices(): Slices
     {
         return $this->beat->slices[$this->sample->hash] ?? new Slices([]);
+    }
+
+    /** @return list<int> where its file's cue points lie in the sound with its edits, as many as can be markers */
+    public function cues(WavMarks $marks): array
+    {
+        $frames = array_map(fn (int $frame): int => $this->edits->fromSource($frame, $this->sample->frames), $marks->cues);
+        $frames = array_values(array_unique(array_filter($frames, fn (int $frame): bool => $frame >= 0 && $frame < $this->frames)));
+        sort($frames);
+
+        return \array_slice($frames, 0, Slices::MAX);
     }
 
     /** @return list<int|null> of each slice the end it has of its own */

@@ -7,7 +7,7 @@ use Pestle\App\Entity\ShelvedKit;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Storage\DataFolder;
 use Pestle\Core\Audio\UnreadableAudio;
-use Pestle\Core\Audio\WavLoop;
+use Pestle\Core\Audio\WavMarks;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Exchange\KitArchive;
 use Pestle\Core\Exchange\Sfz\Reading;
@@ -78,8 +78,8 @@ final readonly class KitFiles
 
             return null === $found || filesize($found) > Text::MOST_BYTES ? null : (string) file_get_contents($found);
         };
-        $loop = static fn (string $path): ?array => null === ($found = $reach->find($path)) ? null : WavLoop::in($found);
-        $root = static fn (string $path): ?int => null === ($found = $reach->find($path)) ? null : WavLoop::root($found);
+        $loop = static fn (string $path): ?array => null === ($found = $reach->find($path)) ? null : WavMarks::in($found)->loop;
+        $root = static fn (string $path): ?int => null === ($found = $reach->find($path)) ? null : WavMarks::in($found)->root;
         [$sheet, $told] = Reading::of($sfz, $open, $as, $loop, $root);
         $missing = [];
         $samples = $this->brought($reach, $sheet, $missing, $progress);

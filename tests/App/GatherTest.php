@@ -25,10 +25,59 @@ final class GatherTest extends AppCase
         $again = self::upload('the same.wav', $bytes);
         self::assertIsArray($again['sample']);
         self::assertSame('Tin roof rain', $again['sample']['name']);
+        self::upload('Tin_roof rain.wav', $bytes);
+        // It is found by its other name too, which is told.
+        self::assertSame('1 found', self::found('search=the+same'));
+        self::assertStringContainsString('Also came as the same.', (string) self::ask('GET', '/beats/1/gather?sample='.$hash, null, ['Accept' => 'text/html'])->getContent());
         self::assertSame([], array_diff(scandir(self::$data.'/incoming') ?: [], ['.', '..']));
         self::assertSame(200, self::ask('GET', "/samples/$hash/outline/0/0")->getStatusCode());
         self::assertSame(4 * 100, \strlen((string) self::ask('GET', "/samples/$hash/frames?from=44000&count=100")->getContent()));
         self::assertIsArray(self::json(self::ask('GET', "/samples/$hash/hits?sensitivity=90"))['hits']);
+    }
+
+    /** Cue points and the loop of a file: markers in Chop, a loop on keys; by edits they move along. */
+    public function testMarkersAndTheLoopOfAFileAreTaken(): void
+    {
+        $cue = static fn (int $i, int $frame): string => pack('VVa4VVV', $i, $frame, 'data', 0, 0, $frame);
+        $smpl = pack('V9V6', 0, 0, 0, 50, 0, 0, 0, 1, 0, 0, 0, 6000, 9999, 0, 0);
+        $bytes = self::wav(Sounds::hit(12, 12000));
+        $chunks = 'cue '.pack('VV', 4 + 24 * 4, 4).$cue(1, 8000).$cue(2, 2000).$cue(3, 2000).$cue(4, 99999).'smpl'.pack('V', \strlen($smpl)).$smpl;
+        $file = 'RIFF'.pack('V', \strlen($bytes) - 8 + \strlen($chunks)).substr($bytes, 8).$chunks;
+        $state = (array) self::upload('Marked.wav', $file)['sample'];
+        $hash = self::text($state['hash']);
+        self::assertSame(12000, $state['frames']);
+        $page = static fn (string $at): string => html_entity_decode((string) self::ask('GET', $at, null, ['Accept' => 'text/html'])->getContent());
+        $beats = self::service(\Pestle\App\Storage\Beats::class);
+        $beat = $beats->add(\Pestle\Core\Beat\Beat::empty('Marks'));
+        self::assertStringContainsString('2 markers, offered in Chop; a loop from 0.14 s to 0.23 s, taken on keys', $page("/beats/{$beat->id}/gather?sample=$hash"));
+        self::assertMatchesRegularExpression('/"type":"add-part"[^}]*"sample":"'.$hash.'"[^}]*"loopStart":6000,"loopEnd":10000/', $page("/beats/{$beat->id}/gather?sample=$hash"));
+        self::assertStringContainsString('"markers":[2000,8000],"how":"file"', $page("/beats/{$beat->id}/chop?sample=$hash"));
+        self::made((int) $beat->id, ['type' => 'set-slices', 'sample' => $hash, 'markers' => [2000, 8000], 'how' => 'file']);
+        self::made((int) $beat->id, ['type' => 'add-part', 'id' => 'part-2', 'name' => 'Marked', 'sample' => $hash, 'start' => 0, 'end' => 12000, 'rootCents' => 5000, 'loopStart' => 6000, 'loopEnd' => 10000]);
+        self::assertSame(422, self::change((int) $beat->id, $beats->find((int) $beat->id)->head ?? 0, ['type' => 'add-part', 'id' => 'part-3', 'name' => 'Marked', 'sample' => $hash, 'start' => 0, 'end' => 8000, 'rootCents' => 5000, 'loopStart' => 6000, 'loopEnd' => 10000])->getStatusCode());
+        $keys = $beats->content($beats->find((int) $beat->id) ?? $beat, 3)->parts['part-2']->keys;
+        self::assertSame([6000, 10000], [$keys?->main()->sound->loopStart, $keys?->main()->sound->loopEnd]);
+        self::made((int) $beat->id, ['type' => 'set-edits', 'sample' => $hash, 'frames' => 12000, 'edits' => [['kind' => 'keep', 'from' => 1000, 'to' => 9000]]]);
+        self::assertStringContainsString('"markers":[1000,7000],"how":"file"', $page("/beats/{$beat->id}/chop?sample=$hash"));
+    }
+
+    /** @return iterable<string, array{int}> lengths that end within a block of the coder */
+    public static function lengths(): iterable
+    {
+        foreach ([900, 5000, 10001, 44164] as $frames) {
+            yield "$frames frames" => [$frames];
+        }
+    }
+
+    #[DataProvider('lengths')]
+    public function testVorbisIsAsLongAsItSays(int $frames): void
+    {
+        $path = self::$data.'/../'.bin2hex(random_bytes(4));
+        file_put_contents($path.'.wav', self::wav(Sounds::hit(5, $frames)));
+        exec(\sprintf('ffmpeg -v error -i %1$s.wav -c:a libvorbis -q 6 -y %1$s.ogg', escapeshellarg($path)), $_, $failed);
+        self::assertSame(0, $failed);
+        self::assertSame($frames, ((array) self::upload("Long $frames.ogg", (string) file_get_contents($path.'.ogg'))['sample'])['frames'] ?? null);
+        array_map(unlink(...), [$path.'.wav', $path.'.ogg']);
     }
 
     public function testPartsMayBeSentAgainButNotLeftOut(): void

@@ -30,11 +30,21 @@ final readonly class AddPart implements Change
     {
         $keys = $fields->has('sounds') ? new Keys(Zones::spread(RecordedNotes::read($fields)), '') : null;
         $keys ??= !$fields->has('sample') ? null : new Keys([new Zone(
-            new Layer($fields->text('name'), $fields->hash('sample'), $fields->frame('start'), $fields->frame('end', $fields->frame('start') + 1)),
+            self::sound($fields),
             $fields->whole('rootCents', 0, 100 * Zone::HIGHEST),
         )], '');
 
         return new self($fields->id('id'), $fields->text('name'), $keys, $fields->has('section') ? $fields->id('section') : null);
+    }
+
+    private static function sound(Fields $fields): Layer
+    {
+        $loop = $fields->has('loopStart') ? ['loopStart' => $fields->frame('loopStart'), 'loopEnd' => $fields->frame('loopEnd', 1)] : [];
+        try {
+            return (new Layer($fields->text('name'), $fields->hash('sample'), $fields->frame('start'), $fields->frame('end', $fields->frame('start') + 1)))->with($loop);
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
     }
 
     public function apply(Beat $beat): Beat

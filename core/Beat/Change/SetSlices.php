@@ -32,6 +32,7 @@ final readonly class SetSlices implements Change
             'hits' => 'Slice at hits',
             'grid' => 'Slice on the grid',
             'equal' => 'Slice in equal parts',
+            'file' => 'Slice at the file\'s markers',
             default => 'Slice markers',
         };
     }

@@ -5,7 +5,7 @@ namespace Pestle\Tests\Core\Exchange;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
-use Pestle\Core\Audio\WavLoop;
+use Pestle\Core\Audio\WavMarks;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Exchange\Sfz\Reading;
@@ -146,17 +146,17 @@ final class SfzTest extends TestCase
         $writer = new WavWriter($path, 44100, SampleFormat::Int24);
         $writer->write(new StereoBlock($tone, $tone));
         $writer->close();
-        self::assertNull(WavLoop::in($path));
+        self::assertNull(WavMarks::in($path)->loop);
         file_put_contents($path, 'smpl'.pack('V', 60).pack('V9', 0, 0, 22676, 60, 0, 0, 0, 1, 0).pack('V6', 0, 0, 400, 4399, 0, 0), \FILE_APPEND);
-        self::assertSame([400, 4400], WavLoop::in($path));
+        self::assertSame([400, 4400], WavMarks::in($path)->loop);
         self::assertSame(5001, SoundFile::open($path)->frames(), 'its sound is what it was');
-        $read = static fn (string $region): ?Layer => Reading::of('x.sfz', static fn (): string => "<region> sample=looped.wav lokey=0 hikey=127 $region", 'keys', static fn (): ?array => WavLoop::in($path))[0]->keys?->main()->sound;
+        $read = static fn (string $region): ?Layer => Reading::of('x.sfz', static fn (): string => "<region> sample=looped.wav lokey=0 hikey=127 $region", 'keys', static fn (): ?array => WavMarks::in($path)->loop)[0]->keys?->main()->sound;
         self::assertSame([400, 4400], [$read('')?->loopStart, $read('')?->loopEnd]);
         self::assertSame([10, 100], [$read('loop_mode=loop_sustain loop_start=10 loop_end=99')?->loopStart, $read('loop_start=10 loop_end=99')?->loopEnd]);
         self::assertNull($read('loop_mode=no_loop')?->loopStart);
         foreach (['', 'RIFF', "RIFF\0\0\0\0WAVEsmpl\xff\xff\xff\xff", 'RIFF....WAVEsmpl'.pack('V', 60).pack('V15', ...array_fill(0, 15, 0xFFFFFFFF))] as $i => $bytes) {
             file_put_contents($path.$i, $bytes);
-            self::assertNull(WavLoop::in($path.$i));
+            self::assertNull(WavMarks::in($path.$i)->loop);
         }
     }
 
