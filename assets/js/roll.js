@@ -4,10 +4,9 @@ import { allHeld, strikeNote, strikePad } from './hands.js';
 import { onPage, page } from './page.js';
 import { player } from './audio/player.js';
 import { audio, RATE } from './audio/context.js';
+import { swung } from './swing.js';
 
 const AHEAD = 0.09;
-/** Sixteenths come in pairs, in ticks. */
-const PAIR = 480;
 let on = false;
 let ticks = 240;
 /** What was struck already: the last moment by the audio clock. */
@@ -28,14 +27,6 @@ export function setRate(length) {
     ticks = length;
 }
 
-/** Where a written tick sounds. */
-function swung(tick) {
-    const within = tick % PAIR;
-    const middle = PAIR * page().swing / 100;
-
-    return tick - within + (within < PAIR / 2 ? within * middle / (PAIR / 2) : middle + (within - PAIR / 2) * (PAIR - middle) / (PAIR / 2));
-}
-
 /** The strikes of the next moments: [by the audio clock, in ticks of the loop or null]. */
 function next(from, to) {
     const seconds = 60 / page().bpm / 960;
@@ -43,13 +34,14 @@ function next(from, to) {
     if (player.playing && player.what === 'loop' && player.loop) {
         const perTick = player.loop.frames / player.loop.ticks / RATE;
         const origin = player.origin / RATE;
+        const feel = page();
         for (let step = Math.max(0, Math.floor((from - origin) / perTick / ticks) - 1); ; step += 1) {
-            const at = origin + swung(step * ticks) * perTick;
+            const at = origin + swung(step * ticks, feel) * perTick;
             if (at >= to) {
                 break;
             }
             if (at >= from) {
-                strikes.push([at, swung(step * ticks) % player.loop.ticks]);
+                strikes.push([at, swung(step * ticks, feel) % player.loop.ticks]);
             }
         }
     } else {

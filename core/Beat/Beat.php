@@ -258,7 +258,7 @@ final readonly class Beat
     /** How a pattern, or one of its pads, is played. */
     public function feeling(Feel $feel): Feeling
     {
-        return new Feeling($feel, $this->groove($feel->groove), $this->tempo, $this->seed);
+        return new Feeling($feel, $this->groove($feel->groove), $this->tempo, $this->seed, $this->rules);
     }
 
     public function nextGrooveId(): string

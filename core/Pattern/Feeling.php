@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Pattern;
 
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Swing;
 use Pestle\Core\Theory\Tempo;
 
@@ -17,7 +18,7 @@ final readonly class Feeling
 
     private Swing $swing;
 
-    public function __construct(private Feel $feel, private ?Groove $groove, private Tempo $tempo, private int $seed)
+    public function __construct(private Feel $feel, private ?Groove $groove, private Tempo $tempo, private int $seed, private SoundRules $rules = SoundRules::NEWEST)
     {
         $this->swing = $feel->pairs();
     }
@@ -29,15 +30,14 @@ final readonly class Feeling
             return $event;
         }
         if ($this->feel->isOnlySwing()) {
-            return $event->placed($this->swing->sounding($event->tick) * self::FINE + $event->fine, $event->velocity, $event->lengthTicks());
+            return $event->placed((int) round($this->swung($event->tick + $event->fine / self::FINE) * self::FINE), $event->velocity, $event->lengthTicks());
         }
         $written = $event->tick + $event->fine / self::FINE;
         $drawn = $this->drawn($written);
         [$late, $level] = null === $this->groove ? [0.0, 1.0] : $this->groove->at($drawn);
         $place = $drawn + 0.01 * $this->feel->grooveTiming * $late;
-        $whole = (int) floor($place);
         // Swing counts from the pattern's start, also for what lies before it.
-        $swung = $whole < 0 ? $place : $this->swing->sounding($whole) + $place - $whole;
+        $swung = $place < 0.0 ? $place : $this->swung($place);
         $chance = 0.0 === $this->feel->timingMs ? 0.0 : $this->feel->timingMs * $this->chance($event, 'time');
         $place = $swung + $this->feel->shiftTicks + $this->tempo->exactTicks(($this->feel->shiftMs + $chance) / 1000.0);
         $length = $event->lengthTicks();
@@ -67,7 +67,17 @@ final readonly class Feeling
             return (int) round($tick);
         }
 
-        return $this->swing->written((int) round(max(0.0, $tick - $this->feel->shiftTicks - $this->tempo->exactTicks($this->feel->shiftMs / 1000.0))));
+        $tick = max(0.0, $tick - $this->feel->shiftTicks - $this->tempo->exactTicks($this->feel->shiftMs / 1000.0));
+
+        return SoundRules::First === $this->rules ? $this->swing->written((int) round($tick)) : (int) round($this->swing->writtenAt($tick));
+    }
+
+    /** By the first rules in whole ticks, and triplets with the rest. */
+    private function swung(float $place): float
+    {
+        $whole = (int) floor($place);
+
+        return SoundRules::First === $this->rules ? $this->swing->sounding($whole) + $place - $whole : $this->swing->at($place);
     }
 
     private function drawn(float $place): float

@@ -15,6 +15,7 @@ use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Meter;
+use Pestle\Core\Theory\Ticks;
 use Symfony\Component\HttpFoundation\Request;
 
 /** What every workspace of a beat shows and which of its things are chosen; the choice is in the address. */
@@ -198,6 +199,8 @@ final readonly class BeatPage
             'keys' => $this->keys(),
             'bpm' => $this->beat->tempo->bpm,
             'swing' => $this->pattern?->feel->pairs()->percent ?? 50.0,
+            'swingOn' => $this->pattern?->feel->swingOn->ticks() ?? Ticks::PER_STEP,
+            'rules' => $this->beat->rules->value,
             'workspace' => $this->workspace,
             'song' => array_map(fn (array $entry): array => array_diff_key($entry, ['section' => true]) + ['name' => $entry['section']->name, 'bar' => ($entry['section']->meter ?? $this->beat->meter)->barTicks()], $this->song()),
         ];

@@ -3,12 +3,29 @@
 namespace Pestle\Tests\Browser;
 
 use Facebook\WebDriver\WebDriverKeys;
+use Pestle\Core\Theory\Swing;
 
 /** From stiff steps to a groove: by steps, played in live, from a recording, from a MIDI file. */
 final class FeelTest extends PageCase
 {
     private const UNDO = "document.querySelector('[data-undo]').textContent";
     private const HITS = "(await rows('hits'))";
+
+    /** What the page draws and rolls is what is rendered: for every tick, every swing, by both rules. */
+    public function testThePageSwingsAsTheCoreDoes(): void
+    {
+        $this->open('/beats/1/pattern');
+        $this->wait("document.querySelector('pestle-lanes')");
+        foreach ([240, 480] as $on) {
+            foreach ([50.0, 58.3, 66.7, 75.0] as $percent) {
+                $page = (array) $this->script("const { swung } = await import('/build/js/swing.js'); return [1, 2].map((rules) => Array.from({ length: 960 }, (_, tick) => swung(tick, { swing: $percent, swingOn: $on, rules })))");
+                $swing = Swing::percent($percent, $on);
+                self::assertEqualsWithDelta(array_map($swing->sounding(...), range(0, 959)), $page[0], 0.5001);
+                self::assertEqualsWithDelta(array_map(static fn (int $tick): float => $swing->at($tick), range(0, 959)), $page[1], 1e-6);
+            }
+        }
+        self::assertSame([58, 240, 2], $this->script("const { page } = await import('/build/js/page.js'); const { swing, swingOn, rules } = page(); return [swing, swingOn, rules]"));
+    }
 
     public function testAGrooveByStepsFromNothing(): void
     {

@@ -124,7 +124,7 @@ final class GridTest extends ChopCase
         $strengths = "return JSON.parse(document.querySelector('#pad-a2').dataset.play).strengths";
         $names = "[...document.querySelectorAll('.pad[data-pad] .name')].map((n) => n.textContent).join(' ')";
         $this->drop('#pad-a2', ...array_map(self::hitFile(...), ['soft' => 0.1, 'loud' => 0.9, 'middle' => 0.4], ['soft', 'loud', 'middle']));
-        $this->wait("$names === 'soft'", 30);
+        $this->wait("$names === 'loud'");
         self::assertStringContainsString('3 sounds: one sound struck softly and hard: answers by strength.', $this->text('#notice'));
         self::assertSame([43, 85, 127], $this->script($strengths));
         $this->clickText('On free pads');

@@ -2,7 +2,7 @@
 
 import { change } from '../changes.js';
 import { rowsOf } from '../held.js';
-import { again } from '../page.js';
+import { again, page } from '../page.js';
 import { player } from '../audio/player.js';
 import { strikePad } from '../hands.js';
 import { LanesDrawing, ROW, TOP } from '../lanes/drawing.js';
@@ -92,7 +92,7 @@ class Lanes extends HTMLElement {
 
             return;
         }
-        Object.assign(this.#view, { pattern: this.dataset.pattern, section: this.dataset.section, ticks: Number(this.dataset.ticks), bar: Number(this.dataset.bar), beat: Number(this.dataset.beat), swing: Number(this.dataset.swing), swingOn: Number(this.dataset.swingOn), step: Number(document.getElementById('lanes-step')?.value ?? SIXTEENTH) });
+        Object.assign(this.#view, { pattern: this.dataset.pattern, section: this.dataset.section, ticks: Number(this.dataset.ticks), bar: Number(this.dataset.bar), beat: Number(this.dataset.beat), swing: Number(this.dataset.swing), swingOn: Number(this.dataset.swingOn), rules: page()?.rules, step: Number(document.getElementById('lanes-step')?.value ?? SIXTEENTH) });
         this.#view.beside = this.dataset.compares ? new Map(beside.map(([tick, pad, velocity]) => [`${tick} ${pad}`, { tick, pad, velocity }])) : null;
         this.#view.felt = new Map(felt.map(([tick, pad, heard, velocity]) => [`${tick} ${pad}`, { tick: heard, velocity }]));
         this.#view.lanes = JSON.parse(this.dataset.lanes);

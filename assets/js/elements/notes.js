@@ -2,7 +2,7 @@
 
 import { change } from '../changes.js';
 import { rowsOf } from '../held.js';
-import { again, goTo } from '../page.js';
+import { again, goTo, page } from '../page.js';
 import { player } from '../audio/player.js';
 import { HEAD, NAMES, noteName, NotesDrawing, SEEDS } from '../notes/drawing.js';
 import { NotesGestures } from '../notes/gestures.js';
@@ -83,7 +83,7 @@ class Notes extends HTMLElement {
             grid: Number(document.getElementById('notes-grid')?.value ?? 240),
             notes: list.map(([tick, pitch, velocity, length, chance, fine = 0, fineLength = 0, group = '', thrown = null]) => ({ tick, pitch, velocity, length, chance, fine, fineLength, group, thrown })),
             felt: new Map(felt.map(([tick, pitch, heard, velocity]) => [`${tick} ${pitch}`, { tick: heard, velocity }])),
-            swing: Number(data.swing), swingOn: Number(data.swingOn),
+            swing: Number(data.swing), swingOn: Number(data.swingOn), rules: page()?.rules,
         });
         view.chosen = new Set(this.#pattern === data.pattern ? view.notes.filter((n) => kept.has(`${n.tick} ${n.pitch}`)) : []);
         view.rows = this.#rows();

@@ -2,6 +2,7 @@
 
 import { player } from '../audio/player.js';
 import { colour, ROLE_COLOURS } from '../meters.js';
+import { swung } from '../swing.js';
 
 export const TOP = 20;
 export const ROW = 33;
@@ -54,12 +55,7 @@ export class LanesDrawing {
 
     /** Where a written tick is heard, but for what else its feel does: the first half of each pair is stretched by the swing. */
     x(tick) {
-        const half = this.view.swingOn;
-        const within = tick % (2 * half);
-        const middle = 2 * half * this.view.swing / 100;
-        const place = within < half ? within * middle / half : middle + (within - half) * (2 * half - middle) / half;
-
-        return this.at(tick - within + place);
+        return this.at(swung(tick, this.view));
     }
 
     /** Where a hit is heard, and how strong. */

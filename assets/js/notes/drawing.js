@@ -2,6 +2,7 @@
 
 import { player } from '../audio/player.js';
 import { colour } from '../meters.js';
+import { swung } from '../swing.js';
 
 export const NAMES = 46;
 export const HEAD = 18;
@@ -183,14 +184,8 @@ export class NotesDrawing {
 
     #heard({ tick, pitch }) {
         const felt = this.view.felt.get(`${tick} ${pitch}`);
-        if (felt) {
-            return felt.tick;
-        }
-        const { swing, swingOn: half } = this.view;
-        const within = tick % (2 * half);
-        const middle = 2 * half * swing / 100;
 
-        return tick - within + (within < half ? within * middle / half : middle + (within - half) * (2 * half - middle) / half);
+        return felt ? felt.tick : swung(tick, this.view);
     }
 
     #paintHead(context) {

@@ -64,7 +64,7 @@ final class GroupsTest extends TestCase
     public function testWrittenInTheyAreHeardAsTheyWere(): void
     {
         $written = RandomBeats::changed($this->beat, [['type' => 'write-feel', 'patterns' => ['p2'], 'lane' => 'notes-1']]);
-        self::assertSame([0, 329, 480, 809, 960, 1289, 1440, 1680], array_column($written->pattern('p2')->notes, 'tick'));
+        self::assertSame([0, 328, 480, 808, 960, 1288, 1440, 1680], array_column($written->pattern('p2')->notes, 'tick'));
         self::assertTrue($this->sound($this->beat) === $this->sound($written));
         self::assertFalse($this->sound($this->beat) === $this->sound(RandomBeats::changed($this->beat, [['type' => 'set-feel', 'patterns' => ['p2'], 'lane' => 'notes-1', 'on' => 0]])));
     }

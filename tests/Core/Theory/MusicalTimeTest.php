@@ -29,6 +29,27 @@ final class MusicalTimeTest extends TestCase
         Tempo::bpm(301);
     }
 
+    /** By the second rules: exact, in order, triplets where they are written; and what is played comes back within a tick. */
+    public function testSwingLeavesTripletsWhereTheyAre(): void
+    {
+        foreach ([240, 480] as $step) {
+            foreach ([50.0, 54.3, 58.0, 66.0, 66.7, 71.9, 75.0] as $percent) {
+                $swing = Swing::percent($percent, $step);
+                self::assertEqualsWithDelta(3 * 2 * $step + $step * $percent / 50.0, $swing->at(3 * 2 * $step + $step), 1e-9);
+                foreach ([1, 2, 4, 5, 7, 8] as $sixth) {
+                    self::assertEqualsWithDelta($sixth * $step / 3, $swing->at($sixth * $step / 3), 1e-9, 'a triplet stays');
+                }
+                for ($tick = 0; $tick < 4 * $step; ++$tick) {
+                    self::assertEqualsWithDelta($swing->at($tick), $swing->at(round($swing->writtenAt($swing->at($tick)))), 1.6, "$tick at $percent on $step");
+                    // Wherever it is played it is heard within three ticks of that.
+                    self::assertEqualsWithDelta($tick, $swing->at(round($swing->writtenAt($tick))), 3.1, "$tick at $percent on $step");
+                }
+            }
+        }
+        $straight = Swing::percent(50.0);
+        self::assertSame([0.0, 160.0, 239.5, 333.0], [$straight->at(0.0), $straight->at(160.0), $straight->at(239.5), $straight->at(333.0)]);
+    }
+
     public function testSwingMovesOffBeatsAndKeepsOrder(): void
     {
         $swing = Swing::percent(58);
