@@ -75,11 +75,11 @@ final readonly class Swing
             : $this->step + ($within - $middle) * $this->step / ($pair - $middle);
         $half = round($place / $this->step) * $this->step;
         if ($this->isTriplet($within) && abs($place - $half) > self::OWN_SHARE * $this->step) {
-            return $tick;
+            return $tick - $within + $this->triplet($within);
         }
         if ($this->isTriplet($place)) {
             // Written there it would stay: beside it, it is heard next to where it was played.
-            $triplet = round($place * 3.0 / $this->step) * $this->step / 3.0;
+            $triplet = $this->triplet($place);
             $place = $triplet + ($place < $triplet ? -1.0 : 1.0) * (self::NEAR + 0.5);
         }
 
@@ -89,9 +89,12 @@ final readonly class Swing
     /** Whether a place in a pair is, as good as, one of three or six equal parts of it and not its half. */
     private function isTriplet(float $within): bool
     {
-        $nearest = (int) round($within * 3.0 / $this->step);
+        return 0 !== (int) round($within * 3.0 / $this->step) % 3 && abs($within - $this->triplet($within)) <= self::NEAR;
+    }
 
-        return 0 !== $nearest % 3 && abs($within - $nearest * $this->step / 3.0) <= self::NEAR;
+    private function triplet(float $within): float
+    {
+        return round($within * 3.0 / $this->step) * $this->step / 3.0;
     }
 
     /** The written tick that sounds at $tick: what a hit played live is stored as. */
