@@ -9,7 +9,7 @@ use Pestle\Core\Theory\Settable;
 final readonly class Keys implements Settable
 {
     public const MAX_VOICES = 64;
-    public const MAX_ZONES = 512;
+    public const MAX_ZONES = 2048;
     /** In which a note dies away that is let go, until somebody sets it otherwise. */
     public const RELEASE_MS = 60.0;
 

@@ -14,7 +14,7 @@ final readonly class Pad implements Settable
     public const MAX_TUNE_CENTS = 3600;
     public const CHOKE_GROUPS = 16;
     public const MOST_CROSSFADE = 64;
-    public const MAX_LAYERS = 16;
+    public const MAX_LAYERS = 64;
     public const MAX_VOICES = 16;
     /** Most others that sound along with a pad, or that it silences. */
     public const MAX_OTHERS = 15;

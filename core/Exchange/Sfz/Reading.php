@@ -192,6 +192,8 @@ final class Reading
         foreach ($byKey as $key => $own) {
             $id = KitSheet::bankId(intdiv($places[$key], Bank::SIZE)).$places[$key] % Bank::SIZE;
             $pads[$id] = $this->pad($id, $key, $own);
+            // Carried out again it goes back to its key.
+            $pads[$id] = $key === Writing::FIRST_KEY + $places[$key] ? $pads[$id] : $pads[$id]->withMain(['kept' => [...\array_slice($pads[$id]->main()->kept, 0, Layer::MOST_KEPT - 1), Writing::KEY => (string) $key]]);
             $groups[$own[0]->text('group')][] = $id;
             $silencedBy[$id] = $own[0]->text('off_by');
         }
@@ -239,6 +241,10 @@ final class Reading
         if (\count($regions) > Pad::MAX_LAYERS) {
             $this->tell(\sprintf('a pad holds at most %d sounds: of key %d the first are taken', Pad::MAX_LAYERS, $key));
             $regions = \array_slice($regions, 0, Pad::MAX_LAYERS);
+            $hardest = max(array_map(static fn (Region $r): int => $r->whole('hivel', 127), $regions));
+            if ($hardest < 127) {
+                $this->tell(\sprintf('strikes of key %d harder than %d are answered by no sound', $key, $hardest));
+            }
         }
         $regions = $this->oneATurn($regions);
         $this->fairly($regions);

@@ -15,7 +15,9 @@ use Pestle\Core\Kit\Treatment;
 /** A kit or an instrument as the text of an SFZ file: a group for each pad, from the key C2 on, and a region for each of its sounds. */
 final class Writing
 {
-    private const FIRST_KEY = 36;
+    public const FIRST_KEY = 36;
+    /** Under this name a pad's first sound keeps the key it came on, where that is another than its place says. */
+    public const KEY = 'key';
 
     /** @var array<string, true> */
     private array $lost = [];
@@ -42,10 +44,11 @@ final class Writing
     {
         $whole = $this->sheet->whole;
         $text = '';
+        $keys = $this->keysOfPads();
         foreach ($this->sheet->pads as $id => $own) {
             $pad = $whole->over($own);
-            $key = self::FIRST_KEY + self::place($id);
-            if ($key > 127) {
+            $key = $keys[$id] ?? null;
+            if (null === $key) {
                 $this->lost['pads beyond the highest of 128 keys'] = true;
                 break;
             }
@@ -62,6 +65,27 @@ final class Writing
         }
 
         return $text;
+    }
+
+    /** @return array<string, int> for each pad the key it came on; else by its place from C2 on, or the next that is free */
+    private function keysOfPads(): array
+    {
+        $keys = [];
+        foreach ($this->sheet->pads as $id => $pad) {
+            $key = filter_var($pad->main()->kept[self::KEY] ?? null, \FILTER_VALIDATE_INT, ['options' => ['min_range' => 0, 'max_range' => 127]]);
+            if (\is_int($key) && !\in_array($key, $keys, true)) {
+                $keys[$id] = $key;
+            }
+        }
+        foreach (array_diff_key($this->sheet->pads, $keys) as $id => $pad) {
+            $own = self::FIRST_KEY + self::place($id);
+            $free = array_values(array_diff([...$own > 127 ? [] : [$own], ...range(self::FIRST_KEY, 127), ...range(self::FIRST_KEY - 1, 0)], $keys));
+            if ([] !== $free) {
+                $keys[$id] = $free[0];
+            }
+        }
+
+        return $keys;
     }
 
     /** A group is a choke group, or the pad alone. */
@@ -124,7 +148,7 @@ final class Writing
             $out += ['loop_start' => (string) $layer->loopStart, 'loop_end' => (string) ($layer->loopEnd - 1)];
         }
 
-        return [...$out, ...$layer->kept, 'sample' => $this->files[$layer->sample] ?? $layer->sample];
+        return [...$out, ...array_diff_key($layer->kept, [self::KEY => true]), 'sample' => $this->files[$layer->sample] ?? $layer->sample];
     }
 
     /** @return array<string, string> */

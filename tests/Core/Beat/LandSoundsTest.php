@@ -48,8 +48,8 @@ final class LandSoundsTest extends TestCase
         // A single sound put on it takes the place of them all.
         $one = RandomBeats::changed($beat, [['type' => 'fill-pad', 'pad' => 'a1', 'sample' => str_repeat('d', 64), 'name' => 'One', 'role' => 'snare', 'start' => 0, 'end' => 50]]);
         self::assertSame([1, 1], [\count($one->pad('a1')->layers), \count($one->pad('a1')->answering(1))]);
-        $this->expectExceptionMessage('A pad holds at most 16 sounds.');
-        RandomBeats::changed($beat, array_fill(0, 6, [...self::landing('stack')]));
+        $this->expectExceptionMessage('A pad holds at most 64 sounds.');
+        RandomBeats::changed($beat, array_fill(0, 22, [...self::landing('stack')]));
     }
 
     /** @param list<string> $names */

@@ -15,6 +15,7 @@ use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\LfoTarget;
+use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Role;
 use Pestle\Tests\Core\Sounds;
@@ -99,6 +100,45 @@ final class SfzTest extends TestCase
         self::assertSame([5700, 6000], array_column($zones, 'rootCents'));
         self::assertSame(200, $zones[0]->sound->loopStart);
         self::assertContains('group of an instrument is left out: its notes do not silence one another', $told);
+    }
+
+    /** Pads go back to the keys they came on; what is new, or wants a key that is taken, gets one that is free. */
+    public function testPadsKeepTheirKeys(): void
+    {
+        $text = '';
+        foreach ([35, 38, 42, 60, 99] as $key) {
+            $text .= "<region> key=$key sample=$key.wav end=99\n";
+        }
+        [$sheet] = Reading::of('Keys.sfz', static fn (string $path): string => $text);
+        self::assertSame(['a0', 'a1', 'a2', 'a3', 'a4'], array_keys($sheet->pads));
+        $keys = static function (KitSheet $sheet): array {
+            preg_match_all('/^key=(\d+)/m', Writing::of($sheet, [])[0], $found);
+            self::assertStringNotContainsString(' key=', Writing::of($sheet, [])[0]);
+
+            return array_map(intval(...), $found[1]);
+        };
+        self::assertSame([35, 38, 42, 60, 99], $keys($sheet));
+        // A copy of the first wants its key too; a new one would lie where another does.
+        $copied = new KitSheet('Copied', $sheet->banks, [...$sheet->pads, 'a5' => new Pad('a5', 'Copy', Role::Kick, 'none', $sheet->pads['a0']->layers), 'a6' => new Pad('a6', 'New', Role::Kick, 'none', [new Layer('New', 'x.wav', 0, 9)])]);
+        self::assertSame([35, 38, 42, 60, 99, 41, 36], $keys($copied));
+        // From C2 on places tell the keys, and nothing is kept.
+        [$usual] = Reading::of('Usual.sfz', static fn (string $path): string => "<region> key=36 sample=a.wav end=9\n<region> key=51 sample=b.wav end=9\n");
+        self::assertSame([[], []], array_values(array_map(static fn (Pad $p): array => $p->main()->kept, $usual->pads)));
+        self::assertSame([36, 51], $keys($usual));
+    }
+
+    /** Forty strengths on a key, and more than can be: all that is cut off is told. */
+    public function testManyStrengthsAnswer(): void
+    {
+        $regions = static fn (int $count): string => implode('', array_map(static fn (int $i): string => \sprintf("<region> key=36 lovel=%d hivel=%d sample=%d.wav end=9\n", 1 + intdiv(127 * $i, $count), intdiv(127 * ($i + 1), $count), $i), range(0, $count - 1)));
+        [$sheet, $told] = Reading::of('Forty.sfz', static fn (string $path): string => $regions(40));
+        self::assertCount(40, $sheet->pads['a0']->layers);
+        self::assertSame([], $told);
+        foreach (range(1, 127) as $velocity) {
+            self::assertCount(1, $sheet->pads['a0']->answering($velocity));
+        }
+        [, $told] = Reading::of('Hundred.sfz', static fn (string $path): string => $regions(100));
+        self::assertSame(['a pad holds at most 64 sounds: of key 36 the first are taken', 'strikes of key 36 harder than 81 are answered by no sound'], $told);
     }
 
     /** What the format carries comes back as it was; what it cannot is told. */
