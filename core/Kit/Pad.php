@@ -83,8 +83,15 @@ final readonly class Pad implements Settable
         return array_intersect_key(get_object_vars($this), self::parameters());
     }
 
+    /**
+     * Who answers otherwise shares the strengths otherwise, where the sounds are not said along with it: by strength evenly in
+     * their order, unless they are shared out already; in all other ways each answers all of them.
+     */
     public function with(array $changed): static
     {
+        if (($changed['answer'] ?? $this->answer) !== $this->answer && !isset($changed['layers'])) {
+            $changed['layers'] = $this->answeringLayers($changed['answer']);
+        }
         /** @var array{id: string, name: string, role: Role, channel: string, layers: non-empty-list<Layer>, levelDb: float, pan: float, tuneCents: int, mode: PlayMode, choke: int, voices: int, answer: Answer, crossfade: int, strength: float, along: list<string>, silences: list<string>, colour: string|null, treatment: Treatment} $all */
         $all = [...get_object_vars($this), ...$changed];
 
@@ -167,19 +174,16 @@ final readonly class Pad implements Settable
         return $this->with(['layers' => array_map($changed, $this->layers)]);
     }
 
-    /**
-     * Another way to answer: by strength the sounds share the strengths evenly in their order, unless they are shared
-     * out already; in all other ways each answers all of them.
-     */
-    public function answeringBy(Answer $answer): self
+    /** @return non-empty-list<Layer> */
+    private function answeringLayers(mixed $answer): array
     {
         $shared = [] !== array_filter($this->layers, static fn (Layer $l): bool => $l->low > 1 || $l->high < 127);
-        if (Answer::Strength === $answer && !$shared) {
-            return $this->split()->with(['answer' => $answer]);
-        }
-        $pad = Answer::Strength === $answer ? $this : $this->mapLayers(static fn (Layer $l): Layer => $l->with(['low' => 1, 'high' => 127]));
 
-        return $pad->with(['answer' => $answer]);
+        return match (true) {
+            Answer::Strength !== $answer => array_map(static fn (Layer $l): Layer => $l->with(['low' => 1, 'high' => 127]), $this->layers),
+            $shared => $this->layers,
+            default => $this->split()->layers,
+        };
     }
 
     /** Its sounds share the strengths evenly, in their order. */

@@ -106,7 +106,7 @@ final readonly class StrikePlanner
         foreach ($strikes as $i => [$strike, $event]) {
             $sound = $strike->sound;
             if ($sound->answer->chooses()) {
-                $all = $sound->with(['answer' => Answer::All]);
+                $all = $sound->with(['answer' => Answer::All, ...$sound instanceof Pad ? ['layers' => $sound->layers] : []]);
                 $could = \count($all instanceof Pad ? $all->answering($strike->velocity) : $all->answering($strike->pitch, $strike->velocity));
                 $before = $turns[$strike->source] ?? null;
                 $turns[$strike->source] = match ($sound->answer) {

@@ -123,7 +123,7 @@ final class StallKits
                 // Of soft and hard the hard one gives its name, of several in turn the first.
                 $pad = (new Pad('a'.$place, Answer::Strength === ($settings['answer'] ?? null) ? $last : $sounds[0], $role, 'none', $layers))->with(['levelDb' => round(max(-24.0, min(12.0, (self::LOUDNESS[$role->value] ?? -20.0) - $samples[$last]['loudness'])), 1), ...array_diff_key($settings, ['answer' => 1])]);
                 $answer = $settings['answer'] ?? null;
-                $pads[$pad->id] = $answer instanceof Answer ? $pad->answeringBy($answer) : $pad;
+                $pads[$pad->id] = $answer instanceof Answer ? $pad->with(['answer' => $answer]) : $pad;
             }
             $kits[$name] = new KitSheet($name, ['Stall'], $pads);
         }

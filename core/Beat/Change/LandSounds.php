@@ -80,11 +80,12 @@ final readonly class LandSounds implements Change
         }
         $pad = $beat->pad($this->pad);
         $pad = $anew && 'stack' !== $this->how ? $pad->with(['name' => self::common(array_map(static fn (array $s): string => $s[0]->name, $this->sounds))]) : $pad;
-        $pad = $pad->with(['layers' => [...$pad->layers, ...$layers]])->answeringBy(Answer::All);
+        // Who answers all of them is followed by who answers otherwise, so that they share anew.
+        $pad = $pad->with(['layers' => [...$pad->layers, ...$layers]])->with(['answer' => Answer::All]);
 
         return $beat->withKit($beat->kit->withPad(match ($this->how) {
-            'strength' => $pad->answeringBy(Answer::Strength),
-            'turn' => $pad->answeringBy(Answer::Turn),
+            'strength' => $pad->with(['answer' => Answer::Strength]),
+            'turn' => $pad->with(['answer' => Answer::Turn]),
             default => $pad,
         }));
     }

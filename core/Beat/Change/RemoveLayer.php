@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Answer;
+use Pestle\Core\Kit\Pad;
 
 /** Takes one of its sounds off a pad; those that share the strengths share them out anew. */
 final readonly class RemoveLayer implements Change
@@ -16,7 +17,7 @@ final readonly class RemoveLayer implements Change
 
     public static function from(Fields $fields): self
     {
-        return new self($fields->id('pad'), $fields->whole('layer', 0, 15));
+        return new self($fields->id('pad'), $fields->whole('layer', 0, Pad::MAX_LAYERS - 1));
     }
 
     public function apply(Beat $beat): Beat

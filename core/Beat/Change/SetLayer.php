@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\Pad;
 
 /** Changes one of a pad's sounds: its name, its stretch and loop, its settings; or its place among them. */
 final readonly class SetLayer implements Change
@@ -24,7 +25,7 @@ final readonly class SetLayer implements Change
         foreach (array_intersect($fields->keys(), array_keys(self::OTHERS)) as $field) {
             $settings[$field] = match ($field) {
                 'name' => $fields->text('name'),
-                'place' => $fields->whole('place', 0, 15),
+                'place' => $fields->whole('place', 0, Pad::MAX_LAYERS - 1),
                 'loopStart', 'loopEnd' => $fields->has($field) ? $fields->frame($field) : null,
                 default => $fields->frame($field),
             };
@@ -33,7 +34,7 @@ final readonly class SetLayer implements Change
             throw new InvalidChange('Nothing to change was named.');
         }
 
-        return new self($fields->id('pad'), $fields->has('layer') ? $fields->whole('layer', 0, 15) : 0, $settings);
+        return new self($fields->id('pad'), $fields->has('layer') ? $fields->whole('layer', 0, Pad::MAX_LAYERS - 1) : 0, $settings);
     }
 
     public function apply(Beat $beat): Beat

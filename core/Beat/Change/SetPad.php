@@ -7,7 +7,6 @@ use Pestle\Core\Beat\Codec\KitCodec;
 use Pestle\Core\Beat\Codec\SongCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Pad;
 
 /** Changes one or more settings of a filled pad. */
@@ -45,11 +44,8 @@ final readonly class SetPad implements Change
         if (isset($this->settings['channel'])) {
             $beat->channel(\is_string($this->settings['channel']) ? $this->settings['channel'] : '');
         }
-        $changed = $pad->with(array_diff_key($this->settings, ['answer' => 1]));
-        $answer = $this->settings['answer'] ?? null;
-        $changed = $answer instanceof Answer ? $changed->answeringBy($answer) : $changed;
 
-        return $beat->withKit($beat->kit->withPad($changed))->withoutUnusedChannels();
+        return $beat->withKit($beat->kit->withPad($pad->with($this->settings)))->withoutUnusedChannels();
     }
 
     public function label(Beat $beat): string

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\Pad;
 
 /** Lets a pad's sounds share the strengths evenly, sorted by how loud they are where that is said: the quietest to the softest strikes. */
 final readonly class ShareStrengths implements Change
@@ -18,7 +19,7 @@ final readonly class ShareStrengths implements Change
     public static function from(Fields $fields): self
     {
         $levels = [];
-        foreach ($fields->has('levels') ? $fields->rows('levels', 16) : [] as $row) {
+        foreach ($fields->has('levels') ? $fields->rows('levels', Pad::MAX_LAYERS) : [] as $row) {
             $levels[$row->hash('sample')] = $row->number('db', -200.0, 60.0);
         }
 

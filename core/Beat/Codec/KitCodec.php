@@ -52,6 +52,7 @@ final class KitCodec
 
         return $pad->with([
             ...$p->settings(Pad::parameters()),
+            'layers' => $layers,
             'along' => self::others($p, 'along'),
             'silences' => self::others($p, 'silences'),
             'colour' => $p->has('colour') ? $p->id('colour') : null,

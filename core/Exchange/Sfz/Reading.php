@@ -262,6 +262,7 @@ final class Reading
             'voices' => max(1, min(Pad::MAX_VOICES, $first->whole('note_polyphony', $first->whole('polyphony', Pad::MAX_VOICES)))),
             'strength' => Sounds::strength($first),
             'answer' => $this->answer($regions),
+            'layers' => $layers,
             'crossfade' => min(Pad::MOST_CROSSFADE, max(array_map(static fn (Region $r): int => Crossfade::of($r)->width ?? 0, $regions))),
             'treatment' => Sounds::treatment($first, $this->tell(...)),
         ]);
