@@ -4,6 +4,7 @@ import { hush } from './audio/pads.js';
 import { change } from './changes.js';
 import { goTo, onPage } from './page.js';
 import { notice } from './notice.js';
+import { pause } from './pause.js';
 
 let order = [];
 let sample = null;
@@ -50,7 +51,7 @@ async function hear() {
         const rate = Number(wave().dataset.rate);
         document.querySelectorAll('#arranged .chip').forEach((chip, i) => chip.toggleAttribute('data-playing', i === place));
         await wave().hearSlice(slice);
-        await new Promise((resolve) => { setTimeout(resolve, 1000 * (end - start) / rate); });
+        await pause(1000 * (end - start) / rate);
         if (run !== hearing || !wave()) {
             return;
         }

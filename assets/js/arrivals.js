@@ -2,6 +2,7 @@
 
 import { onPage } from './page.js';
 import { ask } from './uploads.js';
+import { pause } from './pause.js';
 
 /** {name, text, part, failed, cancelled} */
 let arrivals = [];
@@ -66,7 +67,7 @@ export async function arrived(id) {
         if (state.state === 'failed') {
             throw new Error(state.message);
         }
-        await new Promise((resolve) => { setTimeout(resolve, 120); });
+        await pause(120);
     }
 }
 

@@ -10,6 +10,7 @@ import { goTo, page } from './page.js';
 import { notice } from './notice.js';
 import { takeMidi } from './ready.js';
 import { ask, sendFile } from './uploads.js';
+import { pause } from './pause.js';
 
 const HEARD_EVERY_MS = 1500;
 
@@ -194,7 +195,7 @@ async function offerWhenHeard(song) {
 
             return;
         }
-        await new Promise((resolve) => { setTimeout(resolve, HEARD_EVERY_MS); });
+        await pause(HEARD_EVERY_MS);
     }
 }
 

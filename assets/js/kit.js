@@ -5,6 +5,7 @@ import { again, app, failure, goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
 import { player } from './audio/player.js';
 import { ask, sendFile } from './uploads.js';
+import { pause } from './pause.js';
 
 document.addEventListener('change', (event) => {
     const { addTo, field, loadOne } = event.target.dataset ?? {};
@@ -164,7 +165,7 @@ async function bringIn(files) {
         let state = await ask(`/uploads/${id}`);
         while (state.state === 'listening') {
             notice(`Bringing in ${files[0].name}: ${state.message || 'unpacking'} …`, { seconds: 60 });
-            await new Promise((resolve) => { setTimeout(resolve, ASK_AGAIN_MS); });
+            await pause(ASK_AGAIN_MS);
             state = await ask(`/uploads/${id}`);
         }
         if (state.state === 'done') {

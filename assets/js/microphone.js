@@ -8,6 +8,7 @@ import { take } from './gather.js';
 import { countIn } from './transport.js';
 import { onPage, page } from './page.js';
 import { notice } from './notice.js';
+import { pause } from './pause.js';
 
 const PRE_ROLL_BLOCKS = Math.ceil(0.5 * RATE / 128);
 const MOST_SECONDS = 1800;
@@ -90,7 +91,7 @@ async function start() {
     if (options.beat && !player.playing) {
         player.play(Math.max(0, at - audio().currentTime - 0.03));
     }
-    await new Promise((resolve) => { setTimeout(resolve, 1000 * (at - audio().currentTime)); });
+    await pause(1000 * (at - audio().currentTime));
     if (input) {
         input.kept = [...input.ring];
         draw();

@@ -1,11 +1,11 @@
 // What takes long is worked out beside the pages; asking again until it is there costs nothing.
 
+import { pause } from './pause.js';
+
 const AGAIN_MS = 700;
 const SOON_MS = 300;
 const WORKED_OUT = 202;
 const UNAVAILABLE = 503;
-
-const pause = (ms) => new Promise((resolve) => { setTimeout(resolve, ms); });
 
 /**
  * Asks what the engine answers. Where newer questions took its turn it is asked again, as long as it is wanted.

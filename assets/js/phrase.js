@@ -4,6 +4,7 @@ import { change } from './changes.js';
 import { failure, goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
 import { patiently } from './patient.js';
+import { pause } from './pause.js';
 
 const SETTLE_MS = 150;
 let asked = 0;
@@ -33,7 +34,7 @@ async function ask() {
             control.parentElement.querySelector('output').textContent = `${control.value} %`;
         }
     }
-    await new Promise((resolve) => { setTimeout(resolve, SETTLE_MS); });
+    await pause(SETTLE_MS);
     if (mine !== asked) {
         return;
     }

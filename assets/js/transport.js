@@ -9,6 +9,7 @@ import { recorder } from './recorder.js';
 import { recording, setRecording, showRecording } from './recording.js';
 import { drawLevel } from './meters.js';
 import { write } from './write.js';
+import { pause } from './pause.js';
 
 const CLICK_AHEAD = 0.12;
 let clickOn = false;
@@ -100,7 +101,7 @@ async function measure(button) {
     measured = { clicks: Array.from({ length: MEASURE_CLICKS }, (_, i) => from + i * MEASURE_SECONDS), taps: [] };
     measured.clicks.forEach((at, i) => click(at, i === 0));
     button.textContent = 'Tap along …';
-    await new Promise((resolve) => { setTimeout(resolve, 1000 * (0.9 + MEASURE_CLICKS * MEASURE_SECONDS)); });
+    await pause(1000 * (0.9 + MEASURE_CLICKS * MEASURE_SECONDS));
     button.textContent = 'Measure';
     const off = measured.taps.map((tap) => tap - measured.clicks.reduce((best, at) => (Math.abs(at - tap) < Math.abs(best - tap) ? at : best))).sort((a, b) => a - b);
     measured = null;

@@ -1,6 +1,7 @@
 // Files go to Pestle in parts, however large they are.
 
 import { app, failure } from './page.js';
+import { pause } from './pause.js';
 
 export async function ask(url, options = {}) {
     const response = await fetch(url, { ...options, headers: { 'X-Pestle-Token': app().dataset.token, ...options.headers } });
@@ -20,7 +21,7 @@ async function sendPart(id, at, bytes, what) {
             if (tries >= 3 || !(problem instanceof TypeError)) {
                 throw problem;
             }
-            await new Promise((resolve) => { setTimeout(resolve, 400 * 2 ** tries); });
+            await pause(400 * 2 ** tries);
         }
     }
 }

@@ -54,7 +54,7 @@ final class LoadDemo extends PestleCommand
             $this->sound->ask(['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'what' => $beat->song[1] ?? $beat->song[0] ?? '']);
             $output->writeln(\sprintf('The demo beat "%s" is ready.', $name));
         }
-        if (null === $only) {
+        if (null === $only && $this->demo->lacksKits()) {
             $this->demo->kits(static function (string $what): void {});
         }
 

@@ -38,6 +38,12 @@ final readonly class Demo
         return $this->beats->add(RainOnTin::beat($this->made(RainOnTin::sounds(Beat::SAMPLE_RATE), $say), $this->kits($say)['Rain roof']), true);
     }
 
+    /** Whether one of the kits of the stalls is not on the shelf. Their sounds take a while to make. */
+    public function lacksKits(): bool
+    {
+        return [] !== array_filter(array_keys(StallKits::TAGS), fn (string $name): bool => null === $this->shelf->named($name));
+    }
+
     /**
      * The kits of the stalls; those that are on the shelf already stay as they are.
      *

@@ -10,7 +10,6 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Synth\DrumVoices;
 use Pestle\Tests\Core\Sounds;
-use PHPUnit\Framework\Attributes\DataProvider;
 
 /** Whole journeys through the pages, in a real browser against a whole Pestle. */
 final class JourneysTest extends PageCase
@@ -409,31 +408,6 @@ final class JourneysTest extends PageCase
         self::assertStringContainsString('holiday.wav', $this->text('#arrivals'));
         self::assertSame($rows, $this->script("return document.querySelectorAll('#samples tbody tr').length"));
         $this->assertNoErrors();
-    }
-
-    /** @return iterable<string, array{string}> */
-    public static function screens(): iterable
-    {
-        foreach (['/', '/beats/1/gather', '/beats/1/chop', '/beats/1/kit', '/beats/1/pattern', '/beats/1/pattern?part=part-3', '/beats/1/arrange', '/beats/1/mix', '/beats/1/deliver', '/nowhere'] as $path) {
-            yield $path => [$path];
-        }
-    }
-
-    #[DataProvider('screens')]
-    public function testNobodyIsShutOut(string $path): void
-    {
-        // By night only the colours differ.
-        foreach (['night' => "runOnly: ['color-contrast']", 'day' => "resultTypes: ['violations']"] as $theme => $rules) {
-            $this->open($path);
-            $this->chrome->executeScript("localStorage.setItem('pestle-theme', '$theme')");
-            $this->open($path);
-            usleep(400_000);
-            $this->chrome->executeScript((string) file_get_contents(\dirname(__DIR__, 2).'/node_modules/axe-core/axe.min.js'));
-            self::assertSame($theme, $this->script('return document.documentElement.dataset.theme'));
-            $found = $this->script("const r = await axe.run(document, {{$rules}}); return r.violations.filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 140)).join(' | '))");
-            self::assertSame([], $found);
-            self::assertLessThanOrEqual(1280, $this->script('return document.documentElement.scrollWidth'), 'nothing hangs out of the page');
-        }
     }
 
     /** @return array{string, list<float>} a file of two bars at 96 BPM with sixteen hits, and its left side */

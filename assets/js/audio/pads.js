@@ -2,6 +2,7 @@
 // What a strike ends, and how a held one dies away, follows the rules by which PHP renders them.
 
 import { audio, fetchSound, forgetSound, piecesOf, RATE, toBuffer } from './context.js';
+import { pause } from '../pause.js';
 
 /** As PHP's: frames in which a voice dies that another ends, and that is let go without a release. */
 const CHOKE_SECONDS = 256 / RATE;
@@ -19,7 +20,7 @@ let wanted = [];
 export async function prefetch(urls) {
     wanted = urls;
     // Several changes may follow one another: only what stays is worth fetching.
-    await new Promise((resolve) => { setTimeout(resolve, SETTLE_MS); });
+    await pause(SETTLE_MS);
     for (const url of urls) {
         if (wanted !== urls) {
             return;

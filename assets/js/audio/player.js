@@ -7,14 +7,13 @@ import { Bridge } from './bridge.js';
 import { askForLoop, patched } from './loop-answer.js';
 import { Pieces, SEGMENT } from './pieces.js';
 import { Sounding } from './sounding.js';
+import { pause } from '../pause.js';
 
 const SOON = 0.03;
 /** A loop that takes longer, in ms, is bridged; so often what is wanted anew is looked at meanwhile. */
 const BRIDGE_AFTER = 90;
 const SLOW = 250;
 const TURN = 25;
-
-const pause = (ms) => new Promise((resolve) => { setTimeout(resolve, ms); });
 
 class Player extends EventTarget {
     playing = false;
@@ -38,11 +37,7 @@ class Player extends EventTarget {
     #slow = false;
 
     async toggle() {
-        if (this.playing) {
-            this.stop();
-        } else {
-            await this.play();
-        }
+        await (this.playing ? this.stop() : this.play());
     }
 
     /** The song from a segment on. */
@@ -71,7 +66,7 @@ class Player extends EventTarget {
             }
             if (this.playing && this.loop?.long) {
                 if (!this.#pieces) {
-                    await new Promise((resolve) => { setTimeout(resolve, 1000 * delay); });
+                    await pause(1000 * delay);
                     await this.#goRound(0);
                 }
             } else if (this.playing && this.loop && !this.#sounding.on && !this.#pieces) {
@@ -313,7 +308,7 @@ class Player extends EventTarget {
         if (wait > 0.25) {
             notice('From the next bar on.', { seconds: wait });
         }
-        await new Promise((resolve) => { setTimeout(resolve, 1000 * Math.max(0, wait)); });
+        await pause(1000 * Math.max(0, wait));
 
         return when;
     }

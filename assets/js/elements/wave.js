@@ -31,14 +31,12 @@ class Wave extends HTMLElement {
         this.#view.region = (index) => this.#region(index);
         this.watch = new ResizeObserver(() => this.#drawing.draw());
         this.watch.observe(this);
-        this.redraw = () => this.#drawing.draw();
-        this.tools = (event) => this.#tool(event.target.closest?.('[data-wave]')?.dataset.wave);
-        this.typed = (event) => this.#typed(event.target);
-        this.shown = () => this.#tell();
-        document.addEventListener('pestle:page', this.shown);
-        document.addEventListener('pestle:theme', this.redraw);
-        document.addEventListener('click', this.tools);
-        document.addEventListener('change', this.typed);
+        this.gone = new AbortController();
+        const { signal } = this.gone;
+        document.addEventListener('pestle:page', () => this.#tell(), { signal });
+        document.addEventListener('pestle:theme', () => this.#drawing.draw(), { signal });
+        document.addEventListener('click', (event) => this.#tool(event.target.closest?.('[data-wave]')?.dataset.wave), { signal });
+        document.addEventListener('change', (event) => this.#typed(event.target), { signal });
         this.#read();
     }
 
@@ -50,10 +48,7 @@ class Wave extends HTMLElement {
 
     disconnectedCallback() {
         this.watch.disconnect();
-        document.removeEventListener('pestle:theme', this.redraw);
-        document.removeEventListener('click', this.tools);
-        document.removeEventListener('change', this.typed);
-        document.removeEventListener('pestle:page', this.shown);
+        this.gone.abort();
     }
 
     attributeChangedCallback() {

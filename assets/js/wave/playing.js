@@ -3,6 +3,7 @@
 import { audition, hush } from '../audio/pads.js';
 import { audio, heardAt } from '../audio/context.js';
 import { notice } from '../notice.js';
+import { pause } from '../pause.js';
 
 /** A long recording comes in pieces of so many seconds, one after another without a gap. */
 const PIECE = 30;
@@ -56,7 +57,7 @@ export class WavePlaying {
                 at = voice.started + offset + seconds;
                 frame = next;
                 while (frame < end && run === this.#run && !voice.stopped && audio().currentTime < at - AHEAD) {
-                    await new Promise((resolve) => { setTimeout(resolve, 200); });
+                    await pause(200);
                 }
                 if (voice.stopped) {
                     return;
