@@ -98,7 +98,7 @@ final class LoudnessMeter
         $after = array_fill(0, IdealPeak::REACH, 0.0);
         $peak = max($this->truePeak, $this->samplePeak);
         foreach ($this->tails as $tail) {
-            $peak = max([$peak, ...IdealPeak::peaks([[...$tail, ...$after]], $peak)]);
+            $peak = max([$peak, ...IdealPeak::peaks([[...$tail, ...$after]], $peak, asMeters: true)]);
         }
 
         return Decibels::fromGain($peak);
@@ -122,7 +122,7 @@ final class LoudnessMeter
     {
         $this->samplePeak = max($this->samplePeak, Peak::of($signal));
         $known = [...$this->tails[$side], ...$signal];
-        $this->truePeak = max($this->truePeak, Peak::of(IdealPeak::peaks([$known], $this->truePeak)));
+        $this->truePeak = max($this->truePeak, Peak::of(IdealPeak::peaks([$known], $this->truePeak, asMeters: true)));
         $this->tails[$side] = \array_slice($known, -2 * IdealPeak::REACH);
         [$weighted, $state] = BiquadPair::filter($signal, $this->shelf, $this->high, $this->states[$side]);
         $this->states[$side] = $state;

@@ -20,6 +20,9 @@ final class IdealPeak
     private const BETA = 2.0;
     /** Order of the difference by which what lies near half the rate is told from the rest. */
     private const DIFFERENCE = 16;
+    /** Frames on either side that a meter hears, and its window. */
+    private const METERED = 16;
+    private const METER_BETA = 9.0;
     private const PHASES = 8;
     private const BLOCK = 32;
     /** How much more than the twelve taps find may be there, against the level of the highs around: measured on sounds made to be bad. */
@@ -27,16 +30,19 @@ final class IdealPeak
 
     /** @var array{list<float>, list<float>, list<float>, list<float>, list<float>, list<float>, list<float>, list<float>}|null even part of phases 1 to 4, odd part of phases 1 to 3, a tap for each distance; then one for each group further away */
     private static ?array $taps = null;
+    /** @var list<list<float>>|null */
+    private static ?array $metered = null;
 
     /**
      * Largest absolute value of all sides from every frame up to the next, where it may pass the ceiling; elsewhere what twelve taps find, or 0.
      *
-     * @param non-empty-list<list<float>> $sides  REACH + n + REACH values each
-     * @param float                       $unseen share of what lies near half the rate that is added: it reaches further than all taps
+     * @param non-empty-list<list<float>> $sides    REACH + n + REACH values each
+     * @param float                       $unseen   share of what lies near half the rate that is added: it reaches further than all taps
+     * @param bool                        $asMeters with 32 taps, as meters have
      *
      * @return list<float> n values
      */
-    public static function peaks(array $sides, float $ceiling, float $unseen = 0.0): array
+    public static function peaks(array $sides, float $ceiling, float $unseen = 0.0, bool $asMeters = false): array
     {
         $frames = \count($sides[0]) - 2 * self::REACH;
         if ($frames < 1) {
@@ -75,7 +81,7 @@ final class IdealPeak
                 $at = $from + $i;
                 foreach ($sides as $side => $signal) {
                     if ($found[$side][$at] > $least) {
-                        $peaks[$at] = max($peaks[$at], self::between($signal, $alternating[$side] ??= self::alternating($signal), $at + self::REACH, ...$taps));
+                        $peaks[$at] = max($peaks[$at], $asMeters ? self::metered($signal, $at + self::REACH) : self::between($signal, $alternating[$side] ??= self::alternating($signal), $at + self::REACH, ...$taps));
                     }
                 }
                 $least = max($least, $peaks[$at] - $more);
@@ -239,6 +245,41 @@ final class IdealPeak
         }
 
         return $sums;
+    }
+
+    /**
+     * As between(), with as many taps as meters have that others go by: more of them find more, which nobody else would read.
+     *
+     * @param list<float> $signal
+     */
+    private static function metered(array $signal, int $at): float
+    {
+        $most = 0.0;
+        foreach (self::$metered ??= self::meter() as $taps) {
+            $value = 0.0;
+            foreach ($taps as $k => $tap) {
+                $value += $tap * $signal[$at - self::METERED + 1 + $k];
+            }
+            $most = max($most, abs($value));
+        }
+
+        return $most;
+    }
+
+    /** @return list<list<float>> taps of each phase */
+    private static function meter(): array
+    {
+        $phases = [];
+        for ($phase = 1; $phase < self::PHASES; ++$phase) {
+            $taps = [];
+            for ($k = 1 - self::METERED; $k <= self::METERED; ++$k) {
+                $x = $k - $phase / self::PHASES;
+                $taps[] = sin(\M_PI * $x) / (\M_PI * $x) * Window::kaiser($x / (self::METERED + 0.5), self::METER_BETA);
+            }
+            $phases[] = $taps;
+        }
+
+        return $phases;
     }
 
     /**

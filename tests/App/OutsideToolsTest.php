@@ -11,6 +11,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Exchange\Midi\MidiFile;
 use Pestle\Core\Exchange\Midi\MidiWriter;
+use Pestle\Core\Signal\Noise;
 use Pestle\Core\Synth\DrumVoices;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
@@ -23,6 +24,11 @@ final class OutsideToolsTest extends TestCase
     {
         $drums = new DrumVoices(44100);
         $sounds = [$drums->snare(), $drums->clap(), new StereoBlock(Sounds::sine(60, 88200, 44100, 0.9), Sounds::sine(5000, 88200, 44100, 0.2)), Sounds::hit(5, 132300, 1.0)];
+        // What is full of highs swings far between its values.
+        $noise = (new Noise(2))->block(88200);
+        $signs = array_map(static fn (float $x): float => $x > 0.0 ? 0.5 : -0.5, $noise);
+        $square = array_map(static fn (int $i): float => sin(2 * \M_PI * 5001 / 44100 * $i) >= 0.0 ? 0.6 : -0.6, range(0, 88199));
+        array_push($sounds, new StereoBlock($noise, $signs), new StereoBlock($signs, $square), new StereoBlock($square, $square));
         foreach ($sounds as $sound) {
             $long = StereoBlock::silence(0);
             while ($long->frames() < 88200) {

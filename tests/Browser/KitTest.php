@@ -18,7 +18,7 @@ final class KitTest extends PageCase
     {
         $this->newKit();
         self::assertStringContainsString('answers by strength', $this->text('#notice'));
-        $this->wait("document.querySelector('#pad-a0 .name')?.textContent === 'soft'");
+        $this->wait("document.querySelector('#pad-a0 .name')?.textContent === 'loud'");
         $this->clickText('Kit');
         $this->wait("document.querySelectorAll('.sound').length === 3");
         // The edge between the first two is moved by key; the strip lights where a strike falls.
@@ -37,7 +37,7 @@ final class KitTest extends PageCase
         // A handle of the envelope, a choice of the filter, a number of the movement.
         $this->script("document.querySelector('[aria-label=Shape] .handle').focus()");
         $this->keys(WebDriverKeys::ARROW_RIGHT);
-        $this->wait(self::SET.".includes('Attack of soft') && !document.querySelector('[aria-label=Shape] .head span').textContent.includes('as it is')");
+        $this->wait(self::SET.".includes('Attack of loud') && !document.querySelector('[aria-label=Shape] .head span').textContent.includes('as it is')");
         // A way of it is bent by the handle in its middle.
         $this->script("(await import('/build/js/changes.js')).change({ type: 'set', under: 'kit/a0/amp', attackMs: 300 })");
         $this->wait("document.querySelector('.handle[aria-label=\"Bend of the attack\"]')");

@@ -396,9 +396,11 @@ final class WorkspacesTest extends PageCase
         $files = static fn (): array => glob(self::$pestle->data.'/deliveries/*/*.zip') ?: [];
         $before = $files();
         $this->open('/beats/1/deliver');
+        // Long enough that it is not done before a hand is at the button.
+        self::assertTrue($this->script("return (await import('/build/js/changes.js')).change({ type: 'set', 'section/s3/repeats': 16, 'section/s5/repeats': 16 })"));
         $this->click('input[name=stems][value=pad]');
         $this->click('#deliver-form .btn.main');
-        $this->wait("document.querySelector('.delivery progress')", 20);
+        $this->wait("document.querySelector('.delivery progress')");
         $this->clickText('Cancel');
         $this->wait("document.querySelector('.delivery[data-state=cancelled]')");
         // Where it was packed already when it was cancelled, its files go in the next moment.
@@ -406,6 +408,7 @@ final class WorkspacesTest extends PageCase
             usleep(100_000);
         }
         self::assertSame($before, $files());
+        $this->undo(1);
         $this->assertNoErrors();
     }
 
