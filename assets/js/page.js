@@ -13,10 +13,17 @@ export function page() {
     return pageOf(app());
 }
 
+/** What was read last: it is asked for with every picture while something plays. */
+let read = { data: '', page: null };
+
 function pageOf(element) {
     const data = element?.dataset.page;
+    if (!data) {
+        return null;
+    }
+    read = data === read.data ? read : { data, page: JSON.parse(data) };
 
-    return data ? JSON.parse(data) : null;
+    return read.page;
 }
 
 /** Calls back for the page as it is now, and after every time it was exchanged. */

@@ -87,6 +87,13 @@ final class Rendered
         return $this->packed ?? '';
     }
 
+    /** Lets go of the numbers: packed it takes a quarter, until somebody wants them again. */
+    public function shrink(): void
+    {
+        $this->packed();
+        $this->block = null;
+    }
+
     /** Bytes of sound that inserts remember: such a segment is not for the disk. */
     public function remembered(): int
     {

@@ -10,27 +10,34 @@ final class SegmentCache
 {
     /** Memory of a full stereo segment. */
     private const ENTRY_BYTES = 2 * 16 * Segment::FRAMES;
+    /** Of one that is packed, with its states. */
+    private const PACKED_BYTES = 9 * Segment::FRAMES;
     /** How many segments are written between looks at the bound. */
     private const EVICT_EVERY = 20_000;
     /** A part this old is not being written any more. */
     private const PART_SECONDS = 60;
     /** Most segments that wait to be written; what was made longest ago is not written then. */
     private const MOST_UNSAVED = 400;
-    /** @var array<string, Rendered> */
+    /** @var array<string, Rendered> what was wanted last, ready to be reckoned with; what was wanted longest ago comes first */
     private array $entries = [];
     private readonly int $mostEntries;
+    /** @var array<string, Rendered> what was wanted before that, packed */
+    private array $packed = [];
+    private readonly int $mostPacked;
     /** @var array<string, Rendered> */
     private array $unsaved = [];
     private int $saved = 0;
     /** Bytes that inserts remember in all entries. */
     private int $remembered = 0;
 
+    /** @param int $memoryBytes half of it for segments that are ready, half for packed ones, which are four times as many */
     public function __construct(
         int $memoryBytes,
         private readonly ?string $folder = null,
         private readonly int $diskBytes = 2_000_000_000,
     ) {
-        $this->mostEntries = intdiv($memoryBytes, self::ENTRY_BYTES);
+        $this->mostEntries = intdiv($memoryBytes, 2 * self::ENTRY_BYTES);
+        $this->mostPacked = intdiv($memoryBytes, 2 * self::PACKED_BYTES);
     }
 
     /** Keeps nothing: for deliveries, which stream. */
@@ -51,6 +58,13 @@ final class SegmentCache
             unset($this->entries[$key]);
 
             return $this->entries[$key] = $entry;
+        }
+        if (isset($this->packed[$key])) {
+            $entry = $this->packed[$key];
+            unset($this->packed[$key]);
+            $this->remember($key, $entry);
+
+            return $entry;
         }
         $path = $this->path($key);
         if (null === $path || !is_file($path)) {
@@ -139,7 +153,23 @@ final class SegmentCache
         $this->remembered += $entry->remembered() - (isset($this->entries[$key]) ? $this->entries[$key]->remembered() : 0);
         $this->entries[$key] = $entry;
         while (\count($this->entries) + intdiv($this->remembered, self::ENTRY_BYTES) > $this->mostEntries && \count($this->entries) > 1) {
-            $this->remembered -= array_shift($this->entries)->remembered();
+            $oldest = (string) array_key_first($this->entries);
+            $entry = $this->entries[$oldest];
+            unset($this->entries[$oldest]);
+            $this->remembered -= $entry->remembered();
+            $this->pack($oldest, $entry);
+        }
+    }
+
+    private function pack(string $key, Rendered $entry): void
+    {
+        if (0 === $this->mostPacked || $entry->remembered() > 0) {
+            return;
+        }
+        $entry->shrink();
+        $this->packed[$key] = $entry;
+        if (\count($this->packed) > $this->mostPacked) {
+            unset($this->packed[array_key_first($this->packed)]);
         }
     }
 

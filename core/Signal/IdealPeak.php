@@ -19,7 +19,7 @@ final class IdealPeak
     private const GROUP = 8;
     private const BETA = 2.0;
     /** Order of the difference by which what lies near half the rate is told from the rest. */
-    private const DIFFERENCE = 16;
+    private const DIFFERENCE = 8;
     /** Frames on either side that a meter hears, and its window. */
     private const METERED = 16;
     private const METER_BETA = 9.0;
@@ -102,24 +102,25 @@ final class IdealPeak
      */
     private static function raised(array $peaks, array $bright, float $share): array
     {
-        $window = 2 * self::REACH;
-        $queue = [];
-        $head = $tail = 0;
-        foreach ($bright as $i => $level) {
-            while ($tail > $head && $bright[$queue[$tail - 1]] <= $level) {
-                --$tail;
+        // The largest in a window, from those up to and from the edges of blocks as long as it (van Herk and Gil-Werman).
+        $size = 2 * self::REACH + 1 - self::DIFFERENCE;
+        $upTo = $from = $bright;
+        for ($i = 1, $n = \count($bright); $i < $n; ++$i) {
+            if (0 !== $i % $size && $upTo[$i - 1] > $upTo[$i]) {
+                $upTo[$i] = $upTo[$i - 1];
             }
-            $queue[$tail++] = $i;
-            $at = $i - $window;
-            if ($at < 0) {
-                continue;
+        }
+        for ($i = $n - 2; $i >= 0; --$i) {
+            if (0 !== ($i + 1) % $size && $from[$i + 1] > $from[$i]) {
+                $from[$i] = $from[$i + 1];
             }
-            // The first frames are not known from all that they are made of.
-            if ($queue[$head] < $at + self::DIFFERENCE) {
-                ++$head;
-            }
-            if (isset($peaks[$at]) && $peaks[$at] > 0.0) {
-                $peaks[$at] += $share * $bright[$queue[$head]];
+        }
+        foreach ($peaks as $i => $peak) {
+            if ($peak > 0.0) {
+                // The first frames are not known from all that they are made of.
+                $most = $from[$i + self::DIFFERENCE];
+                $last = $upTo[$i + 2 * self::REACH];
+                $peaks[$i] = $peak + $share * ($last > $most ? $last : $most);
             }
         }
 
@@ -153,7 +154,7 @@ final class IdealPeak
     /**
      * @param non-empty-list<list<float>> $sides
      *
-     * @return list<float> level of what lies near half the rate, above 17 kHz of 44.1, of all sides at each frame
+     * @return list<float> level of what lies near half the rate, above 16 kHz of 44.1, of all sides at each frame
      */
     private static function brightest(array $sides): array
     {
