@@ -1,5 +1,7 @@
 // What this page holds already: pieces that need not be sent again, and lists of which only what differs is sent.
 
+/** Longer headers are refused by servers; of what is not told the whole is sent. */
+const MOST_TOLD = 6000;
 /** Lists by element and name, each with its hash. */
 const lists = new WeakMap();
 
@@ -8,7 +10,7 @@ export function heldHashes() {
     const pieces = [...document.querySelectorAll('[data-kept]')].map((piece) => piece.dataset.kept);
     const rows = [...document.querySelectorAll('[data-lists]')].flatMap((element) => Object.values(lists.get(element) ?? {}).map((list) => list.hash));
 
-    return [...pieces, ...rows].join(' ');
+    return [...rows, ...pieces].join(' ').slice(0, MOST_TOLD);
 }
 
 /** Whether what a page leaves out is held here. */

@@ -116,7 +116,7 @@ final readonly class Chosen
         foreach ($all as $hash => $facts) {
             $facts = new Fields(\is_array($facts) ? $facts : []);
             $of = [];
-            if ($facts->has('tags') || \in_array('tags', $facts->keys(), true)) {
+            if (\in_array('tags', $facts->keys(), true)) {
                 $of['tags'] = '' === $facts->raw('tags') ? '' : $facts->text('tags', 400);
             }
             foreach (['favourite', 'gone'] as $flag) {
