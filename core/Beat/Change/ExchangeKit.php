@@ -4,15 +4,12 @@ namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\HitMapping;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
-use Pestle\Core\Pattern\Hit;
 
-/**
- * Exchanges the kit under a part for another one of the beat: its patterns stay. A hit finds its sound at its place where
- * that has the same role, else on the first pad of its role, else at its place. Hits that find none are kept and silent.
- */
+/** Exchanges the kit under a part for another one of the beat: its patterns stay, and their hits find their sounds (HitMapping). */
 final readonly class ExchangeKit implements Change
 {
     private function __construct(private string $part, private string $from)
@@ -37,16 +34,8 @@ final readonly class ExchangeKit implements Change
             }
         }
         $old = array_filter($beat->kit->pads, fn (Pad $pad): bool => $beat->kit->partOf($pad->id) === $this->part);
-        $beat = $this->withPads($beat, array_keys($old));
-        $new = array_filter($beat->kit->pads, fn (Pad $pad): bool => $beat->kit->partOf($pad->id) === $this->part);
-        foreach ($beat->patterns as $pattern) {
-            if ($pattern->part === $this->part) {
-                $hits = array_map(static fn (Hit $hit): Hit => $hit->on(self::place($hit->pad, $old[$hit->pad] ?? null, $new)), $pattern->hits);
-                $beat = $beat->withPattern($pattern->withHits($hits));
-            }
-        }
 
-        return $beat->withoutUnusedChannels();
+        return HitMapping::follow($this->withPads($beat, array_keys($old)), $this->part, $beat->kit)->withoutUnusedChannels();
     }
 
     /** @param list<string> $cleared pads that hold the kit that goes */
@@ -68,21 +57,6 @@ final readonly class ExchangeKit implements Change
         }
 
         return $copies->beat->withKit($kit);
-    }
-
-    /**
-     * Where a hit finds its sound.
-     *
-     * @param array<string, Pad> $new pads of the other kit
-     */
-    public static function place(string $id, ?Pad $old, array $new): string
-    {
-        if (null === $old || ($new[$id] ?? null)?->role === $old->role) {
-            return $id;
-        }
-        $alike = array_filter($new, static fn (Pad $pad): bool => $pad->role === $old->role);
-
-        return [] === $alike ? $id : (string) array_key_first($alike);
     }
 
     public function label(Beat $beat): string

@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Codec\SongCodec;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\HitMapping;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Kit\Bank;
@@ -12,13 +13,11 @@ use Pestle\Core\Kit\Pad;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
-use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Song\Part;
 
 /**
- * Puts a kit from the shelf, or some of its pads, under a part; or an instrument. Its patterns stay: a hit finds its sound
- * at its place where that has the same role, else on the first pad of its role, else at its place. A pad takes the channel
- * of the one it stands in for. A part that is not there yet is made.
+ * Puts a kit from the shelf, or some of its pads, under a part; or an instrument. Its patterns stay, and their hits find
+ * their sounds (HitMapping). A pad takes the channel of the one it stands in for. A part that is not there yet is made.
  */
 final readonly class LoadKit implements Change
 {
@@ -50,10 +49,12 @@ final readonly class LoadKit implements Change
 
             return $beat->withPart($part->with(['keys' => $keys, 'shelf' => $this->shelf]));
         }
-        [$beat, $pads] = $this->withPads($beat);
+        $before = $beat->kit;
+        $beat = $this->withPads($beat);
+        $beat = [] === $this->only ? HitMapping::follow($beat, $this->part, $before) : $beat;
         $whole = [] === $this->only ? $this->sheet->whole : $part->whole;
 
-        return $this->found($beat, $pads)->withPart($part->with(['whole' => $whole, 'shelf' => [] === $this->only ? $this->shelf : $part->shelf]))->withoutUnusedChannels();
+        return $beat->withPart($part->with(['whole' => $whole, 'shelf' => [] === $this->only ? $this->shelf : $part->shelf]))->withoutUnusedChannels();
     }
 
     private static function withPart(Beat $beat, string $id, KitSheet $sheet): Beat
@@ -68,8 +69,7 @@ final readonly class LoadKit implements Change
         return $beat->withMixer($beat->mixer->with($channel))->withPart(new Part($id, $sheet->name, null, $sheet->keys->with(['channel' => $channel->id])));
     }
 
-    /** @return array{Beat, array<string, Pad>} and the pads that were there before */
-    private function withPads(Beat $beat): array
+    private function withPads(Beat $beat): Beat
     {
         $kit = $beat->kit;
         $before = array_filter($kit->pads, fn (Pad $pad): bool => $kit->partOf($pad->id) === $this->part);
@@ -106,23 +106,7 @@ final readonly class LoadKit implements Change
             $kit = $kit->withPad($pad->with(['id' => $places[$id], 'channel' => $channel, 'along' => array_values(array_filter(array_map($renamed, $pad->along))), 'silences' => array_values(array_filter(array_map($renamed, $pad->silences)))]));
         }
 
-        return [$beat->withMixer($mixer)->withKit($kit), $before];
-    }
-
-    /** @param array<string, Pad> $before */
-    private function found(Beat $beat, array $before): Beat
-    {
-        if ([] !== $this->only) {
-            return $beat;
-        }
-        $new = array_filter($beat->kit->pads, fn (Pad $pad): bool => $beat->kit->partOf($pad->id) === $this->part);
-        foreach ($beat->patterns as $pattern) {
-            if ($pattern->part === $this->part) {
-                $beat = $beat->withPattern($pattern->withHits(array_map(static fn (Hit $hit): Hit => $hit->on(ExchangeKit::place($hit->pad, $before[$hit->pad] ?? null, $new)), $pattern->hits)));
-            }
-        }
-
-        return $beat;
+        return $beat->withMixer($mixer)->withKit($kit);
     }
 
     public function label(Beat $beat): string
