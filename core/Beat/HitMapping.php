@@ -24,9 +24,10 @@ final readonly class HitMapping
      * @param list<string>       $lanes pads that have hits, whether a sound lies there or not
      * @param array<string, Pad> $old   the kit that was there
      * @param array<string, Pad> $new   the kit that is there now
-     * @param list<string>       $free  places without a sound, in order
+     *
+     * @return array<string, string> by lane, the pad on which its hits find their sound
      */
-    public static function between(array $lanes, array $old, array $new, array $free): self
+    private static function found(array $lanes, array $old, array $new): array
     {
         $places = [];
         $alike = static fn (string $lane, Pad $pad): bool => isset($old[$lane]) && $old[$lane]->role === $pad->role;
@@ -41,18 +42,22 @@ final readonly class HitMapping
                 $places[$lane] = (string) array_key_first($partners);
             }
         }
-        // Who can stay does, so that the kit that was there finds its hits again.
-        foreach (array_diff($lanes, array_keys($places)) as $lane) {
-            if (\in_array($lane, $free, true)) {
-                $places[$lane] = $lane;
-            }
-        }
-        foreach (array_diff($lanes, array_keys($places)) as $lane) {
-            $rest = array_values(array_diff($free, $places));
-            $places[$lane] = $rest[0] ?? throw new InvalidChange('The other kit has no place left for hits that find no sound in it: make a bank first.');
-        }
 
-        return new self($places);
+        return $places;
+    }
+
+    /**
+     * @param list<string> $lost lanes that find no sound
+     * @param list<string> $free places without a sound, as many at least
+     *
+     * @return array<string, string> by lane, where it is kept; who can stay does, so that the kit that was there finds its hits again
+     */
+    private static function kept(array $lost, array $free): array
+    {
+        $stay = array_values(array_intersect($lost, $free));
+        $go = array_values(array_diff($lost, $stay));
+
+        return [...array_combine($stay, $stay), ...array_combine($go, \array_slice(array_values(array_diff($free, $stay)), 0, \count($go)))];
     }
 
     /** @return list<string> pads on which a part has hits, or that are felt apart, in any of its patterns */
@@ -73,11 +78,13 @@ final readonly class HitMapping
     {
         $of = static fn (Kit $kit): array => array_filter($kit->pads, static fn (Pad $pad): bool => $kit->partOf($pad->id) === $part);
         $lanes = self::lanes($beat, $part);
-        // There are always places enough for those that find no sound.
-        while (\count($free = self::free($beat->kit, $part)) < \count($lanes) && null !== $bank = $beat->kit->nextBankId()) {
+        $found = self::found($lanes, $of($before), $of($beat->kit));
+        $lost = array_values(array_diff($lanes, array_keys($found)));
+        while (\count($free = self::free($beat->kit, $part)) < \count($lost)) {
+            $bank = $beat->kit->nextBankId() ?? throw new InvalidChange('No bank is left for hits that find no sound in the other kit: delete a part first.');
             $beat = $beat->withKit($beat->kit->withBank(new Bank($bank, 'Without a sound', $part)));
         }
-        $mapping = self::between($lanes, $of($before), $of($beat->kit), $free);
+        $mapping = new self([...$found, ...self::kept($lost, $free)]);
         foreach ($beat->patterns as $pattern) {
             $beat = $pattern->part === $part ? $beat->withPattern($mapping->of($pattern)) : $beat;
         }

@@ -16,6 +16,8 @@ class Lanes extends HTMLElement {
 
     #canvas = document.createElement('canvas');
     #live = document.createElement('div');
+    /** Whether a list could not be read, as what it is told against was not known. */
+    #missed = false;
     #view = { hits: [], felt: new Map(), beside: null, step: 240, swingOn: 240, lanes: [], cursor: { lane: 0, step: 0 }, chosen: null, picked: new Set(), pattern: '', section: '', ticks: 3840, bar: 3840, beat: 960, swing: 50 };
     #drawing = new LanesDrawing(this, this.#canvas, this.#view);
     #selection = new LanesSelection(this, this.#view, this.#drawing, (...what) => this.#send(...what));
@@ -58,7 +60,8 @@ class Lanes extends HTMLElement {
         this.press = (event) => this.#press(event);
         document.addEventListener('click', this.press);
         // The panel beside the lanes is the page's, which knows nothing of what is chosen.
-        this.shown = () => this.#show();
+        // What is asked for anew may say no more than what was known: nothing of this element changes then.
+        this.shown = () => (this.#missed ? this.#read() : this.#show());
         document.addEventListener('pestle:page', this.shown);
         this.#read();
     }
@@ -87,7 +90,8 @@ class Lanes extends HTMLElement {
 
     #read() {
         const [hits, felt, beside] = [rowsOf(this, 'hits'), rowsOf(this, 'felt'), rowsOf(this, 'beside')];
-        if (hits === null || felt === null || beside === null) {
+        this.#missed = hits === null || felt === null || beside === null;
+        if (this.#missed) {
             again();
 
             return;

@@ -23,6 +23,7 @@ class Notes extends HTMLElement {
     #pointer = new NotesPointer(this, this.#canvas, this.#view, this.#drawing, this.#gestures);
     #keyboard = new NotesKeyboard(this.#view, this.#drawing, this.#gestures, this.#pointer, () => this.#seek(), () => this.#say());
     #due = false;
+    #missed = false;
     #pattern = null;
 
     connectedCallback() {
@@ -41,6 +42,8 @@ class Notes extends HTMLElement {
         this.listen = new AbortController();
         const { signal } = this.listen;
         document.addEventListener('pestle:theme', () => this.#drawing.draw(), { signal });
+        // What is asked for anew may say no more than what was known: nothing of this element changes then.
+        document.addEventListener('pestle:page', () => this.#missed && this.#read(), { signal });
         document.addEventListener('change', ({ target }) => /^notes-(grid|rows)$/.test(target.id ?? '') && this.#read(), { signal });
         document.addEventListener('click', (event) => this.#press(event), { signal });
         document.addEventListener('change', ({ target }) => 'notesShape' in (target.dataset ?? {}) && this.#shape(target), { signal });
@@ -71,7 +74,8 @@ class Notes extends HTMLElement {
     #read() {
         const [view, data] = [this.#view, this.dataset];
         const [list, others, felt] = [rowsOf(this, 'list'), rowsOf(this, 'others'), rowsOf(this, 'felt')];
-        if (list === null || others === null || felt === null) {
+        this.#missed = list === null || others === null || felt === null;
+        if (this.#missed) {
             again();
 
             return;
