@@ -70,7 +70,7 @@ final class VoicesTest extends TestCase
         $recording = Sounds::hit(8, 60000, 0.4);
         $hash = Sounds::put($this->folder, $recording);
         $markers = [0, 7001, 13999, 22222, 35001, 47777];
-        foreach ([86.37, 92.0, 133.3] as $bpm) {
+        foreach ([86.37, 92.0, 120.0, 133.3] as $bpm) {
             $beat = RandomBeats::changed(Beat::empty('Replay'), [
                 ['type' => 'set-tempo', 'bpm' => $bpm],
                 ['type' => 'set-slices', 'sample' => $hash, 'markers' => $markers],
