@@ -87,11 +87,13 @@ final class Rendered
         return $this->packed ?? '';
     }
 
-    /** Lets go of the numbers: packed it takes a quarter, until somebody wants them again. */
-    public function shrink(): void
+    /** As it comes back from the disk: packed, in a quarter of the room, without curves. */
+    public function shrunk(): self
     {
         $this->packed();
         $this->block = null;
+
+        return new self($this->states, $this->frames, [], $this->reductions, $this->peaks, null, $this->packed);
     }
 
     /** Bytes of sound that inserts remember: such a segment is not for the disk. */

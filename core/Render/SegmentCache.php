@@ -166,8 +166,7 @@ final class SegmentCache
         if (0 === $this->mostPacked || $entry->remembered() > 0) {
             return;
         }
-        $entry->shrink();
-        $this->packed[$key] = $entry;
+        $this->packed[$key] = $entry->shrunk();
         if (\count($this->packed) > $this->mostPacked) {
             unset($this->packed[array_key_first($this->packed)]);
         }
