@@ -26,7 +26,7 @@ final readonly class PadSound
     {
         $pad = $beat->soundingPad($pad->id) ?? $pad;
 
-        return substr(hash('sha256', serialize([self::tempo($beat, $pad->treatment), $pad, array_map(static fn (Layer $l): string => $beat->sound($l->sample), $pad->layers), $beat->mixer->only($pad->channel)])), 0, 16);
+        return substr(hash('sha256', serialize([$beat->rules, self::tempo($beat, $pad->treatment), $pad, array_map(static fn (Layer $l): string => $beat->sound($l->sample), $pad->layers), $beat->mixer->only($pad->channel)])), 0, 16);
     }
 
     /** The tempo, where something moves in time with it. */
@@ -38,7 +38,7 @@ final readonly class PadSound
     /** Changes when a note of an instrument would sound different. */
     public static function keysKey(Beat $beat, Part $part): string
     {
-        return substr(hash('sha256', serialize([self::tempo($beat, $part->keys?->treatment), $part->keys, array_map(static fn (Zone $z): string => $beat->sound($z->sound->sample), $part->keys->zones ?? []), $beat->mixer->only($part->keys->channel ?? '')])), 0, 16);
+        return substr(hash('sha256', serialize([$beat->rules, self::tempo($beat, $part->keys?->treatment), $part->keys, array_map(static fn (Zone $z): string => $beat->sound($z->sound->sample), $part->keys->zones ?? []), $beat->mixer->only($part->keys->channel ?? '')])), 0, 16);
     }
 
     /**

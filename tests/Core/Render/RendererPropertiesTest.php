@@ -131,6 +131,22 @@ final class RendererPropertiesTest extends TestCase
         self::assertNotSame($straight->left, $straight->right);
     }
 
+    /** What was rendered by other rules is not taken for what is asked for, also where nothing but the limiter differs. */
+    public function testRulesDoNotShareSegments(): void
+    {
+        $sounds = new PadSounds(new SampleLibrary(self::$beats->folder), Beat::SAMPLE_RATE);
+        $noise = Sounds::put(self::$beats->folder, Sounds::hit(77, 22050, 0.9));
+        $beat = RandomBeats::changed(Beat::empty('Rules'), [['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $noise, 'name' => 'Noise', 'role' => 'snare', 'start' => 0, 'end' => 22050], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127]]], ['type' => 'set', 'mixer/master/gainDb' => 12]]);
+        $of = static fn (int $rules): Beat => RandomBeats::changed($beat, [['type' => 'set-rules', 'rules' => $rules]]);
+        $rendered = fn (int $rules, SegmentCache $cache): string => md5($this->packed((new Renderer($sounds, $cache))->stream(Plan::song($of($rules), [['p1', 1]], $sounds))));
+        $cache = new SegmentCache(50_000_000);
+        $own = [1 => $rendered(1, SegmentCache::none()), 2 => $rendered(2, SegmentCache::none())];
+        self::assertNotSame($own[1], $own[2]);
+        foreach ([2, 1, 2] as $rules) {
+            self::assertSame($own[$rules], $rendered($rules, $cache), "rules $rules");
+        }
+    }
+
     public function testTheDiskCacheKeepsItsBound(): void
     {
         $folder = Sounds::folder();
