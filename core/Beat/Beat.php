@@ -21,9 +21,10 @@ use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Sample\Material;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Movement;
+use Pestle\Core\Song\Movements;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
-use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\SoundRules;
@@ -35,7 +36,6 @@ final readonly class Beat
     public const SAMPLE_RATE = 44100;
     public const MAX_PATTERNS = 500;
     public const MAX_SONG = 200;
-    public const MAX_CURVES = 200;
     public const MAX_GROOVES = 64;
     /** Furthest that one edit moves a pitch. */
     private const MOST_PITCH_CENTS = 1200;
@@ -50,7 +50,6 @@ final readonly class Beat
      * @param array<string, Slices>                $slices    by sample hash
      * @param array<string, Edits>                 $edits     by sample hash, only where there are some
      * @param array<string, array<string, Slices>> $sliceSets by sample hash and name
-     * @param array<string, Curve>                 $curves    by path of the parameter they move, in ticks of the song
      * @param array<string, Groove>                $grooves   by id, beside those that come with Pestle
      * @param array<string, Snapshot>              $snapshots by id: mixes that are kept, the oldest first
      */
@@ -69,14 +68,11 @@ final readonly class Beat
         public int $seed = 1,
         public array $edits = [],
         public array $sliceSets = [],
-        public array $curves = [],
+        public Movements $movements = new Movements(),
         public array $grooves = [],
         public array $snapshots = [],
         public SoundRules $rules = SoundRules::NEWEST,
     ) {
-        if (\count($curves) > self::MAX_CURVES) {
-            throw new \InvalidArgumentException(\sprintf('A beat has at most %d curves: delete one first.', self::MAX_CURVES));
-        }
         foreach ([[$parts, Part::MOST, 'parts'], [$patterns, self::MAX_PATTERNS, 'patterns'], [$sections, Section::MOST, 'sections'], [$song, self::MAX_SONG, 'sections in its song'], [$grooves, self::MAX_GROOVES, 'grooves of its own'], [$snapshots, Snapshot::MOST, 'mixes that are kept']] as [$list, $most, $what]) {
             if (\count($list) > $most) {
                 throw new \InvalidArgumentException(\sprintf('A beat has at most %d %s: delete one first.', $most, $what));
@@ -107,7 +103,7 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, curves: array<string, Curve>, grooves: array<string, Groove>, snapshots: array<string, Snapshot>, rules: SoundRules} $all */
+        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, movements: Movements, grooves: array<string, Groove>, snapshots: array<string, Snapshot>, rules: SoundRules} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -133,12 +129,10 @@ final readonly class Beat
         return $this->with(['kit' => $kit]);
     }
 
-    /** Curves of lines that are gone go with them. */
+    /** What moves lines, sends and inserts that are gone goes with them. */
     public function withMixer(Mixer $mixer): self
     {
-        $there = static fn (string $path): bool => !preg_match('~^mixer/(?!master/)([^/]+)/(?:sends/([^/]+))?~', $path, $m) || (isset($mixer->nodes[$m[1]]) && ('' === ($m[2] ?? '') || isset($mixer->nodes[$m[1]]->sends[$m[2]])));
-
-        return $this->with(['mixer' => $mixer, 'curves' => array_filter($this->curves, $there, \ARRAY_FILTER_USE_KEY)]);
+        return $this->with(['mixer' => $mixer, 'movements' => $this->movements->only(static fn (Movement $m): bool => !$m->movesMixer() || $mixer->holds($m->path))]);
     }
 
     /** @throws InvalidChange when there is no such mix */

@@ -12,9 +12,9 @@ use Pestle\Core\Pattern\Groove;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Movements;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
-use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Tempo;
@@ -25,7 +25,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 11;
+    public const FORMAT = 12;
 
     public static function encode(Beat $beat): string
     {
@@ -86,13 +86,13 @@ final class BeatCodec
             'patterns' => array_map(static fn (Pattern $p): array => PatternCodec::toArray($p), array_values($beat->patterns)),
             'sections' => array_map(static fn (Section $s): array => $s->toArray(), array_values($beat->sections)),
             'song' => $beat->song,
-            'curves' => (object) array_map(static fn (Curve $c): array => $c->points, $beat->curves),
+            'movements' => array_map(SongCodec::movementToArray(...), array_values($beat->movements->all)),
             'mixer' => MixerCodec::toArray($beat->mixer),
             'slices' => array_map(static fn (string $hash, Slices $s): array => ['sample' => $hash, ...$s->toArray()], array_keys($beat->slices), array_values($beat->slices)),
             'edits' => array_map(static fn (string $hash, Edits $e): array => ['sample' => $hash, 'list' => $e->toArray()], array_keys($beat->edits), array_values($beat->edits)),
             'sliceSets' => self::sliceSets($beat),
             'grooves' => array_map(static fn (Groove $g): array => $g->toArray(), array_values($beat->grooves)),
-            'snapshots' => array_map(static fn (Snapshot $s): array => ['id' => $s->id, 'name' => $s->name, 'mixer' => MixerCodec::toArray($s->mixer)], array_values($beat->snapshots)),
+            'snapshots' => array_map(static fn (Snapshot $s): array => ['id' => $s->id, 'name' => $s->name, 'mixer' => MixerCodec::toArray($s->mixer), 'movements' => array_map(SongCodec::movementToArray(...), array_values($s->movements->all))], array_values($beat->snapshots)),
         ];
     }
 
@@ -112,7 +112,7 @@ final class BeatCodec
     /** @throws InvalidChange */
     private static function read(Fields $f): Beat
     {
-        $parts = $patterns = $sections = $slices = $edits = $sets = $curves = $grooves = $snapshots = [];
+        $parts = $patterns = $sections = $slices = $edits = $sets = $movements = $grooves = $snapshots = [];
         foreach ($f->rows('parts', Part::MOST) as $row) {
             $part = SongCodec::part($row);
             $parts[$part->id] = $part;
@@ -142,11 +142,10 @@ final class BeatCodec
             $grooves[$groove->id] = $groove;
         }
         foreach ($f->rows('snapshots', Snapshot::MOST) as $row) {
-            $snapshots[$row->id('id')] = new Snapshot($row->id('id'), $row->text('name'), MixerCodec::read($row->nested('mixer')));
+            $snapshots[$row->id('id')] = new Snapshot($row->id('id'), $row->text('name'), MixerCodec::read($row->nested('mixer')), Movements::of(...array_map(SongCodec::movement(...), $row->rows('movements', Movements::MOST))));
         }
-        $moving = $f->nested('curves');
-        foreach ($moving->keys() as $path) {
-            $curves[$path] = SongCodec::curve($moving, $path);
+        foreach ($f->rows('movements', Movements::MOST) as $row) {
+            $movements[] = SongCodec::movement($row);
         }
 
         return new Beat(
@@ -164,7 +163,7 @@ final class BeatCodec
             $f->whole('seed', 0, 1 << 53),
             $edits,
             $sets,
-            $curves,
+            Movements::of(...$movements),
             $grooves,
             $snapshots,
             SoundRules::tryFrom($f->whole('rules', 1, SoundRules::NEWEST->value)) ?? throw InvalidChange::field('rules', 'must name rules that are known.'),

@@ -90,7 +90,7 @@ final class Changes
         'steer-by-pattern' => Change\SteerByPattern::class,
         'set-aside' => Change\SetAside::class,
         'remove-send' => Change\RemoveSend::class,
-        'set-curve' => Change\SetCurve::class,
+        'set-movement' => Change\SetMovement::class,
     ];
 
     /**
@@ -117,7 +117,7 @@ final class Changes
     public static function apply(Change\Change $change, Beat $beat): Beat
     {
         try {
-            $after = $change->apply($beat);
+            $after = Along::with($beat, $change->apply($beat));
             // Beats that have one from before stay as they are.
             if ($after->mixer !== $beat->mixer && self::isFree($beat->mixer)) {
                 $after->mixer->refuseCircles();

@@ -5,6 +5,7 @@ namespace Pestle\Core\Exchange;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Song\Movements;
 
 /** A beat as it has to sound to be caught as a new sample: one channel of it or all, with its effects or without. */
 final class Resampling
@@ -28,7 +29,7 @@ final class Resampling
             }
             // The ceiling stays: the sum of dry channels may go beyond full scale.
             $mixer = $mixer->withMaster(new Master(0.0, $mixer->master->ceilingDb));
-            $beat = $beat->with(['curves' => []]);
+            $beat = $beat->with(['movements' => new Movements()]);
         }
 
         return $beat->withMixer($mixer);

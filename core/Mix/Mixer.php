@@ -128,6 +128,15 @@ final readonly class Mixer
         return Master::ID === $id ? $this->master : $this->nodes[$id] ?? null;
     }
 
+    /** Whether a line has what a path names: itself, or the insert, band or send that a parameter is of. */
+    public function holds(string $path): bool
+    {
+        [, $line, $rest] = [...explode('/', $path, 3), '', ''];
+        $holder = $this->line($line);
+
+        return null !== $holder && (basename($rest) === $rest || isset($holder->inner()[\dirname($rest)]));
+    }
+
     public function withLine(Node|Master $line): self
     {
         return $line instanceof Node ? $this->with($line) : $this->withMaster($line);

@@ -2,13 +2,23 @@
 
 namespace Pestle\Core\Mix;
 
+use Pestle\Core\Song\Movement;
+use Pestle\Core\Song\Movements;
+
 /** A mix that is kept: all lines as they were set. */
 final readonly class Snapshot
 {
     public const MOST = 12;
 
-    public function __construct(public string $id, public string $name, public Mixer $mixer)
+    /** @param Movements $movements what moved in it then */
+    public function __construct(public string $id, public string $name, public Mixer $mixer, public Movements $movements = new Movements())
     {
+    }
+
+    /** What moves in a mixer that was set as it was then: its lines as they moved then, those that came since as they do now. */
+    public function moving(Movements $now): Movements
+    {
+        return $now->only(fn (Movement $m): bool => !$m->movesMixer() || !$this->mixer->holds($m->path) && null === $this->mixer->line(explode('/', $m->path)[1] ?? ''))->and($this->movements);
     }
 
     /**

@@ -6,15 +6,15 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\Timing;
-use Pestle\Core\Theory\Curve;
+use Pestle\Core\Song\Movement;
 
 /** The lines of a beat's mixer as they are over each segment, given what moves. */
 final class Lines
 {
-    /** @var array<string, Line> by id, and by id and values where curves stand still */
+    /** @var array<string, Line> by id, and by id and values where movements stand still */
     private array $fixed = [];
-    /** @var array<string, array<string, Curve>> by line and path within it */
-    private array $curves = [];
+    /** @var array<string, array<string, non-empty-list<Movement>>> by line and path within it, the innermost first */
+    private array $moving = [];
 
     private readonly Timing $timing;
 
@@ -22,11 +22,13 @@ final class Lines
     public function __construct(private readonly Beat $beat, ?int $loopFrames = null)
     {
         $this->timing = new Timing((float) Beat::SAMPLE_RATE, $beat->tempo, $loopFrames, $beat->rules);
-        foreach ($beat->curves as $path => $curve) {
-            [$mixer, $line, $rest] = [...explode('/', $path, 3), '', ''];
+        $movements = array_values($beat->movements->only(static fn (Movement $m): bool => $m->on)->all);
+        usort($movements, static fn (Movement $a, Movement $b): int => $b->scope->depth() <=> $a->scope->depth());
+        foreach ($movements as $movement) {
+            [$mixer, $line, $rest] = [...explode('/', $movement->path, 3), '', ''];
             // What an older version let move and this one does not know stays as it is set.
             if ('mixer' === $mixer && self::moves($beat->mixer->line($line), $rest)) {
-                $this->curves[$line][$rest] = $curve;
+                $this->moving[$line][$rest][] = $movement;
             }
         }
     }
@@ -40,6 +42,14 @@ final class Lines
         return null !== $parameter && $parameter->moves;
     }
 
+    private static function set(Node|Master $line, string $path): float
+    {
+        $holder = basename($path) === $path ? $line : $line->inner()[\dirname($path)] ?? null;
+        $value = $holder?->settings()[basename($path)] ?? null;
+
+        return is_numeric($value) ? (float) $value : 0.0;
+    }
+
     /** The line as it is set, where nothing moves. */
     public function still(string $id): Line
     {
@@ -48,14 +58,14 @@ final class Lines
 
     public function at(string $id, Segment $segment): Line
     {
-        if (!isset($this->curves[$id])) {
+        if (!isset($this->moving[$id])) {
             return $this->still($id);
         }
         $line = $this->line($id);
         $moving = [];
         $name = $id;
-        foreach ($this->curves[$id] as $path => $curve) {
-            $slice = Slice::of($curve, $this->beat, $segment);
+        foreach ($this->moving[$id] as $path => $movements) {
+            $slice = Slice::of($movements, self::set($line, $path), $this->beat, $segment);
             if (null === $slice) {
                 continue;
             }

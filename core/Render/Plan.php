@@ -61,7 +61,7 @@ final readonly class Plan
     {
         $passage = Passage::of($beat, $what, true);
         $frames = self::frames($beat, $passage);
-        $segments = self::cut($beat, 0, $frames, 0, Passage::tickOf($beat, $what));
+        $segments = self::cut($beat, 0, $frames, 0, Place::of($beat, $what, $passage, Passage::tickOf($beat, $what), null)->round());
         $voices = (new VoicePlanner($beat, $sounds))->loop($passage, $frames);
         $placed = new \ArrayObject();
 
@@ -105,6 +105,7 @@ final readonly class Plan
     {
         $at = $passed = 0;
         $sections = [];
+        $place = null;
         // The song goes on from its start; a section on its own is as it is where it comes first.
         $tick = $song === Passage::song($beat) ? 0 : null;
         foreach ($song as [$what, $repeats]) {
@@ -115,7 +116,8 @@ final readonly class Plan
                 $passed += $passage->ticks;
                 // Each begins where it does by the exact time of all before it: rounded one by one they would drift.
                 $next = SoundRules::First === $beat->rules ? $at + $frames : $beat->tempo->frames($passed, Beat::SAMPLE_RATE);
-                $sections[] = [$passage, $at, $next - $at, null === $own ? null : $own + $pass * $passage->ticks];
+                $place = Place::of($beat, $what, $passage, null === $own ? null : $own + $pass * $passage->ticks, $place?->end());
+                $sections[] = [$passage, $at, $next - $at, $place];
                 $at = $next;
             }
             $tick = null === $tick ? null : $tick + $repeats * $passage->ticks;
@@ -134,7 +136,7 @@ final readonly class Plan
     }
 
     /**
-     * @param list<array{Passage, int, int, int|null}> $sections what is played, first frame, frames, and tick of the song
+     * @param list<array{Passage, int, int, Place}> $sections what is played, first frame, frames, and where that is
      *
      * @return \Generator<int, Segment>
      */
@@ -144,13 +146,13 @@ final readonly class Plan
         $next = $planned->current() ?? [];
         $sounding = [];
         $index = $at = 0;
-        $tick = null;
-        foreach ($sections as [$passage, $start, $frames, $tick]) {
+        $place = null;
+        foreach ($sections as [$passage, $start, $frames, $place]) {
             $own = $next;
             $planned->next();
             // A voice fades in before it starts: the first ones of the next section may begin in this one.
             $next = $planned->current() ?? [];
-            $segments = self::cut($beat, $start, $frames, $index, $tick);
+            $segments = self::cut($beat, $start, $frames, $index, $place);
             $at = $start + $frames;
             foreach ([$sounding, $own, $next] as $voices) {
                 foreach ($voices as $pad => $list) {
@@ -162,12 +164,12 @@ final readonly class Plan
             yield from $segments;
             $index += \count($segments);
             $sounding = self::soundingAt($at, $sounding, $own);
-            $tick = null === $tick ? null : $tick + $passage->ticks;
+            $place = $place->later($passage->ticks);
         }
         $last = $at;
         while ([] !== $sounding) {
             $end = max(array_map(static fn (Voice $v): int => $v->end(), array_merge(...array_values($sounding))));
-            $segment = new Segment($index, $at, $beat->mixer->late() > 0 ? Segment::FRAMES : min(Segment::FRAMES, $end - $at), self::tickAt($beat, $tick, $at - $last));
+            $segment = new Segment($index, $at, $beat->mixer->late() > 0 ? Segment::FRAMES : min(Segment::FRAMES, $end - $at), $place?->later(self::ticks($beat, $at - $last)));
             foreach ($sounding as $pad => $list) {
                 foreach ($list as $voice) {
                     self::place([$index => $segment], $pad, $voice, 0);
@@ -208,11 +210,11 @@ final readonly class Plan
     }
 
     /**
-     * @param int|null $tick of the song at its start
+     * @param Place $place of its start
      *
      * @return array<int, Segment> by index
      */
-    private static function cut(Beat $beat, int $start, int $frames, int $index, ?int $tick): array
+    private static function cut(Beat $beat, int $start, int $frames, int $index, Place $place): array
     {
         $segments = [];
         for ($at = 0; $at < $frames; $at += $own) {
@@ -222,16 +224,16 @@ final readonly class Plan
                 // What is put back to its place wants the beginning of what follows: no segment may be short.
                 $own = intdiv($frames - $at, 2);
             }
-            $segments[$index] = new Segment($index, $start + $at, $own, self::tickAt($beat, $tick, $at));
+            $segments[$index] = new Segment($index, $start + $at, $own, $place->later(self::ticks($beat, $at)));
             ++$index;
         }
 
         return $segments;
     }
 
-    private static function tickAt(Beat $beat, ?int $tick, int $frames): ?float
+    private static function ticks(Beat $beat, int $frames): float
     {
-        return null === $tick ? null : $tick + $beat->tempo->exactTicks($frames / Beat::SAMPLE_RATE);
+        return $beat->tempo->exactTicks($frames / Beat::SAMPLE_RATE);
     }
 
     /** @param array<int, Segment> $segments by index, without gaps */

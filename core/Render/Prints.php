@@ -18,7 +18,7 @@ final class Prints
     public function add(Segment $segment): Segment
     {
         if ($segment->index === \count($this->list) && (!$this->plan->loops || $segment->start < $this->plan->frames)) {
-            $this->list[] = $segment->print([] !== $this->plan->beat->curves);
+            $this->list[] = $segment->print(!$this->plan->beat->movements->isEmpty());
         }
 
         return $segment;

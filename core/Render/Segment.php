@@ -17,36 +17,34 @@ final class Segment
      */
     public array $voices = [];
 
-    /** @param float|null $tick of the song at which it begins; null beside the song: there nothing moves */
-    public function __construct(public readonly int $index, public readonly int $start, public readonly int $frames, public readonly ?float $tick = null)
+    /** @param Place|null $place where it begins, as what moves counts it; null where nothing moves */
+    public function __construct(public readonly int $index, public readonly int $start, public readonly int $frames, public readonly ?Place $place = null)
     {
     }
 
     /** An empty one that comes after it. */
     public function following(Tempo $tempo): self
     {
-        $tick = null === $this->tick ? null : $this->tick + $tempo->exactTicks($this->frames / Beat::SAMPLE_RATE);
-
-        return new self($this->index + 1, $this->start + $this->frames, self::FRAMES, $tick);
+        return new self($this->index + 1, $this->start + $this->frames, self::FRAMES, $this->place?->later($tempo->exactTicks($this->frames / Beat::SAMPLE_RATE)));
     }
 
     /** The same in a later pass of a loop. */
     public function later(int $segments, int $frames): self
     {
-        $later = new self($this->index + $segments, $this->start + $frames, $this->frames, $this->tick);
+        $later = new self($this->index + $segments, $this->start + $frames, $this->frames, $this->place);
         $later->voices = $this->voices;
 
         return $later;
     }
 
     /**
-     * The same print means the same voices at the same places, and where curves are the same, the same settings.
+     * The same print means the same voices at the same places, and where movements are the same, the same settings.
      *
-     * @param bool $moves whether the beat has curves
+     * @param bool $moves whether something moves in the beat
      */
     public function print(bool $moves): string
     {
-        $parts = [$this->frames.($moves ? ' '.$this->tick : '')];
+        $parts = [$this->frames.($moves ? ' '.$this->place?->print() : '')];
         foreach ($this->voices as $pad => $voices) {
             foreach ($voices as [$voice, $start]) {
                 $parts[] = $pad.' '.$voice->signature.' '.$start;

@@ -4,49 +4,78 @@ namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\GainCurve;
-use Pestle\Core\Theory\Curve;
+use Pestle\Core\Song\Movement;
 use Pestle\Core\Theory\SoundRules;
 
 /** What a parameter that moves is set to over a segment: a value every GainCurve::STEP frames, and one for its end. */
 final readonly class Slice
 {
-    /** Steps over which a jump slides: 5.1 ms. */
-    private const SLIDE = 14;
-
     /** @param non-empty-list<float> $values */
     private function __construct(public array $values)
     {
     }
 
-    public static function of(Curve $curve, Beat $beat, Segment $segment): ?self
+    /**
+     * @param non-empty-list<Movement> $movements of one parameter, the innermost first: the first that says something is heard
+     * @param float                    $set       what it is set to where none does
+     *
+     * @return self|null null where none does all along
+     */
+    public static function of(array $movements, float $set, Beat $beat, Segment $segment): ?self
     {
-        if (null === $segment->tick) {
+        if (null === $segment->place) {
             return null;
         }
         $count = 1 + (int) ceil($segment->frames / GainCurve::STEP);
         $ticks = $beat->tempo->exactTicks(GainCurve::STEP / Beat::SAMPLE_RATE);
-        if (SoundRules::First === $beat->rules) {
-            return new self($curve->values($segment->tick, $ticks, $count));
+        $smooths = array_map(static fn (Movement $m): int => SoundRules::First === $beat->rules ? 0 : self::steps($m->smoothMs), $movements);
+        $before = max($smooths);
+        $values = $reach = [];
+        $says = false;
+        $from = $segment->place->later(-$before * $ticks);
+        for ($k = 0; $k < $before + $count; ++$k) {
+            $value = $set;
+            $smooth = min($smooths);
+            foreach ($movements as $i => $movement) {
+                $tick = $from->tick($movement, $k * $ticks);
+                if (null !== $tick) {
+                    $value = $movement->curve->at($tick);
+                    $smooth = $smooths[$i];
+                    $says = true;
+                    break;
+                }
+            }
+            $values[] = $value;
+            $reach[] = $smooth;
         }
 
-        return new self(self::slid($curve->values($segment->tick - self::SLIDE * $ticks, $ticks, self::SLIDE + $count), $count));
+        return $says ? new self(self::slid($values, $reach, $before)) : null;
+    }
+
+    /** @return int steps that a value is smoothed over */
+    private static function steps(float $ms): int
+    {
+        return (int) round($ms * Beat::SAMPLE_RATE / 1000.0 / GainCurve::STEP);
     }
 
     /**
      * The mean of each value and those before it: what jumps slides for as long, what stands still is untouched.
      *
-     * @param non-empty-list<float> $values with so many before the first that is wanted
+     * @param non-empty-list<float> $values
+     * @param list<int>             $reach  how many before each
+     * @param int                   $first  the first that is wanted
      *
      * @return non-empty-list<float>
      */
-    private static function slid(array $values, int $count): array
+    private static function slid(array $values, array $reach, int $first): array
     {
+        $count = \count($values) - $first;
         if (1 === \count(array_unique($values))) {
             return array_fill(0, max(1, $count), $values[0]);
         }
         $slid = [];
-        for ($k = 0; $k < $count; ++$k) {
-            $slid[] = array_sum(\array_slice($values, $k, 1 + self::SLIDE)) / (1 + self::SLIDE);
+        for ($k = $first, $n = $first + $count; $k < $n; ++$k) {
+            $slid[] = array_sum(\array_slice($values, $k - $reach[$k], 1 + $reach[$k])) / (1 + $reach[$k]);
         }
 
         return $slid ?: [$values[0]];

@@ -9,6 +9,9 @@ namespace Pestle\Core\Theory;
 final readonly class Curve
 {
     public const MOST_POINTS = 1000;
+    /** How near straight ways come to a bend of which a part is left, as a share of how far it goes, and how often they are halved. */
+    private const NEAR = 0.003;
+    private const MOST_HALVED = 7;
 
     /**
      * @param non-empty-list<array{float, float, float}> $points tick, value, and bend towards the next: 0 straight, up to 1 late, down to -1 early; at 1 and -1 it jumps
@@ -29,28 +32,107 @@ final readonly class Curve
 
     public function at(float $tick): float
     {
-        return $this->values($tick, 1.0, 1)[0];
-    }
-
-    /** @return non-empty-list<float> so many values, so many ticks apart */
-    public function values(float $tick, float $ticks, int $count): array
-    {
-        $values = [];
-        $next = 0;
         $last = \count($this->points) - 1;
-        for ($k = 0; $k < $count; ++$k) {
-            $at = $tick + $k * $ticks;
-            while ($next <= $last && $this->points[$next][0] <= $at) {
-                ++$next;
-            }
-            $values[] = match (true) {
-                0 === $next => $this->points[0][1],
-                $next > $last => $this->points[$last][1],
-                default => self::between($this->points[$next - 1], $this->points[$next], $at),
-            };
+        [$low, $high] = [0, $last + 1];
+        while ($low < $high) {
+            $middle = intdiv($low + $high, 2);
+            [$low, $high] = $this->points[$middle][0] <= $tick ? [$middle + 1, $high] : [$low, $middle];
         }
 
-        return $values ?: [$this->at($tick)];
+        $before = $this->points[$low - 1] ?? $this->points[0];
+        $next = $this->points[$low] ?? null;
+
+        return 0 === $low || null === $next ? $before[1] : self::between($before, $next, $tick);
+    }
+
+    /** @return list<float> so many values, so many ticks apart */
+    public function values(float $tick, float $ticks, int $count): array
+    {
+        return array_map(fn (int $k): float => $this->at($tick + $k * $ticks), range(0, $count - 1));
+    }
+
+    /**
+     * What lies between two ticks, counted from the first of them; after it, it stays. A bend that is cut is kept by short straight ways.
+     *
+     * @return non-empty-list<array{float, float, float}>
+     */
+    public function piece(float $from, float $to): array
+    {
+        $inside = array_values(array_filter($this->points, static fn (array $p): bool => $p[0] > $from && $p[0] < $to));
+        $places = [[$from, $this->at($from), $this->last($from)[2] ?? 0.0], ...$inside];
+        $out = [];
+        foreach ($places as $i => [$tick, $value, $bend]) {
+            $next = $places[$i + 1][0] ?? $to;
+            $isCut = (0 === $i && ($this->last($tick)[0] ?? $tick) < $tick) || (!isset($places[$i + 1]) && ($this->last($to)[0] ?? 0.0) < $to);
+            $isBent = null !== $this->next($tick) && 0.0 !== $bend && 1.0 !== abs($bend);
+            foreach ($isCut && $isBent ? $this->straight($tick, $next) : [[$tick, $value, $bend]] as [$at, $v, $b]) {
+                $out[] = [$at - $from, $v, $b];
+            }
+        }
+
+        return [...$out, [$to - $from, $this->justBefore($to), 1.0]];
+    }
+
+    /**
+     * Straight ways for a bent one, halved until each is as good as the bend.
+     *
+     * @return list<array{float, float, float}> without the end
+     */
+    private function straight(float $from, float $to, int $halved = 0): array
+    {
+        $middle = 0.5 * ($from + $to);
+        [$start, $end] = [$this->at($from), $this->justBefore($to)];
+        $off = abs($this->at($middle) - 0.5 * ($start + $end));
+        $far = abs(($this->next($from)[1] ?? $end) - ($this->last($from)[1] ?? $start));
+
+        return $off <= self::NEAR * $far || self::MOST_HALVED === $halved
+            ? [[$from, $start, 0.0]]
+            : [...$this->straight($from, $middle, $halved + 1), ...$this->straight($middle, $to, $halved + 1)];
+    }
+
+    /** @return array{float, float, float}|null the last point at or before a tick */
+    private function last(float $tick): ?array
+    {
+        $last = null;
+        foreach ($this->points as $point) {
+            if ($point[0] > $tick) {
+                break;
+            }
+            $last = $point;
+        }
+
+        return $last;
+    }
+
+    /** @return array{float, float, float}|null the first point after a tick */
+    private function next(float $tick): ?array
+    {
+        foreach ($this->points as $point) {
+            if ($point[0] > $tick) {
+                return $point;
+            }
+        }
+
+        return null;
+    }
+
+    private function justBefore(float $tick): float
+    {
+        $before = null;
+        foreach ($this->points as $point) {
+            if ($point[0] >= $tick) {
+                return null === $before ? $point[1] : self::between($before, $point, $tick);
+            }
+            $before = $point;
+        }
+
+        return $before[1] ?? 0.0;
+    }
+
+    /** As long as it takes so many times as long. */
+    public function scaled(float $factor): self
+    {
+        return new self(array_map(static fn (array $p): array => [$p[0] * $factor, $p[1], $p[2]], $this->points));
     }
 
     /**

@@ -83,6 +83,17 @@ final readonly class Parameter
         return $this->whole ? (int) $number : $number;
     }
 
+    /** Why no curve can move it, where that is so. */
+    public function whyNot(): string
+    {
+        return match (true) {
+            $this->moves => '',
+            null !== $this->choice => 'it is one of several, with nothing between them.',
+            \is_bool($this->default) => 'it is on or off.',
+            default => 'it is settled before the sound begins.',
+        };
+    }
+
     /** @return list<string> what may be chosen, where it is one of several */
     public function options(): array
     {

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Scope;
 
 /** Adds an empty pattern, or a copy of another, and lets a section's part play it if one is named. */
 final readonly class AddPattern implements Change
@@ -32,6 +33,7 @@ final readonly class AddPattern implements Change
             ? Pattern::empty($this->id, $this->name, $beat->part($this->part ?? $beat->firstKit()->id)->id, self::BARS * $beat->meter->barTicks())
             : $beat->pattern($this->copyOf)->with(['id' => $this->id, 'name' => $this->name]);
         $beat = $beat->withPattern($pattern);
+        $beat = null === $this->copyOf ? $beat : $beat->with(['movements' => $beat->movements->copied(Scope::Pattern, $this->copyOf, $this->id)]);
 
         return null === $this->section ? $beat : $beat->withSection($beat->section($this->section)->withCell($pattern->part, $pattern->id));
     }

@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Song\Scope;
 use Pestle\Core\Song\Section;
 
 /**
@@ -36,13 +37,15 @@ final readonly class AddSection implements Change
         $section = null === $this->copyOf ? new Section($this->id, $this->name, []) : $beat->section($this->copyOf)->with(['id' => $this->id, 'name' => $this->name]);
         foreach ($this->linked ? [] : $section->patterns as $part => $id) {
             $copy = $beat->pattern($id)->with(['id' => $beat->nextPatternId(), 'name' => mb_substr($this->name.', '.$beat->part($part)->name, 0, 80)]);
-            $beat = $beat->withPattern($copy);
+            $beat = $beat->withPattern($copy)->with(['movements' => $beat->movements->copied(Scope::Pattern, $id, $copy->id)]);
             $section = $section->withCell($part, $copy->id);
         }
         $song = $beat->song;
         array_splice($song, $this->after ?? \count($song), 0, [$this->id]);
 
-        return $beat->withSection($section)->with(['song' => array_values($song)]);
+        $movements = null === $this->copyOf ? $beat->movements : $beat->movements->copied(Scope::Section, $this->copyOf, $this->id);
+
+        return $beat->withSection($section)->with(['song' => array_values($song), 'movements' => $movements]);
     }
 
     public function label(Beat $beat): string

@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Mix\Snapshot;
+use Pestle\Core\Song\Movement;
 
 /** Keeps the mix as it is now, under a name; where there is one of this id it takes its place. */
 final readonly class KeepMix implements Change
@@ -20,7 +21,7 @@ final readonly class KeepMix implements Change
 
     public function apply(Beat $beat): Beat
     {
-        return $beat->with(['snapshots' => array_replace($beat->snapshots, [$this->id => new Snapshot($this->id, $this->name, $beat->mixer)])]);
+        return $beat->with(['snapshots' => array_replace($beat->snapshots, [$this->id => new Snapshot($this->id, $this->name, $beat->mixer, $beat->movements->only(static fn (Movement $m): bool => $m->movesMixer()))])]);
     }
 
     public function label(Beat $beat): string

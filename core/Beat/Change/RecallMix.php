@@ -4,6 +4,7 @@ namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Song\Movement;
 
 /** The mix becomes as one that was kept. */
 final readonly class RecallMix implements Change
@@ -19,7 +20,12 @@ final readonly class RecallMix implements Change
 
     public function apply(Beat $beat): Beat
     {
-        return $beat->withMixer($beat->snapshot($this->id)->onto($beat->mixer));
+        $kept = $beat->snapshot($this->id);
+        $owners = [...array_keys($beat->sections), ...array_keys($beat->patterns)];
+        // Sections and patterns that are gone take what moved in them along.
+        $moving = $kept->moving($beat->movements)->only(static fn (Movement $m): bool => '' === $m->of || \in_array($m->of, $owners, true));
+
+        return $beat->with(['movements' => $moving])->withMixer($kept->onto($beat->mixer));
     }
 
     public function label(Beat $beat): string

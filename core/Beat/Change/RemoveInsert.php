@@ -6,7 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Mix\InsertSettings;
 
-/** Takes an insert off a line; curves that move it go with it. */
+/** Takes an insert off a line; what moves it goes with it. */
 final readonly class RemoveInsert implements Change
 {
     private function __construct(private string $node, private string $insert)
@@ -22,11 +22,8 @@ final readonly class RemoveInsert implements Change
     {
         $line = $beat->line($this->node);
         $line->insert($this->insert);
-        $prefix = 'mixer/'.$this->node.'/inserts/'.$this->insert.'/';
 
-        return $beat
-            ->with(['curves' => array_filter($beat->curves, static fn (string $path): bool => !str_starts_with($path, $prefix), \ARRAY_FILTER_USE_KEY)])
-            ->withMixer($beat->mixer->withLine($line->forgetting($this->insert)->with(['inserts' => array_values(array_filter($line->inserts, fn (InsertSettings $i): bool => $i->id() !== $this->insert))])));
+        return $beat->withMixer($beat->mixer->withLine($line->forgetting($this->insert)->with(['inserts' => array_values(array_filter($line->inserts, fn (InsertSettings $i): bool => $i->id() !== $this->insert))])));
     }
 
     public function label(Beat $beat): string

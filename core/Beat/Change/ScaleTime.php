@@ -15,9 +15,9 @@ use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Lane;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
-use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Tempo;
 
 /** Twice or half the tempo with everything moved along: it sounds as before, but for what is left to chance, and is written in twice or half as many beats. */
@@ -51,7 +51,7 @@ final readonly class ScaleTime implements Change
             'patterns' => array_map(fn (Pattern $p): Pattern => $this->pattern($beat, $p), $beat->patterns),
             'sections' => array_map(fn (Section $s): Section => null === $s->ticks ? $s : $s->with(['ticks' => (int) round($s->ticks * $this->factor)]), $beat->sections),
             'mixer' => $this->mixer($beat->mixer),
-            'curves' => array_map(fn (Curve $c): Curve => new Curve(array_map(fn (array $p): array => [$p[0] * $this->factor, $p[1], $p[2]], $c->points)), $beat->curves),
+            'movements' => $beat->movements->each(fn (Movement $m): Movement => $m->with(['curve' => $m->curve->scaled($this->factor)])),
         ]);
     }
 

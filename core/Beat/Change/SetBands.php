@@ -29,12 +29,8 @@ final readonly class SetBands implements Change
             throw new InvalidChange('Only an equalizer has bands.');
         }
         $bands = \array_slice(array_pad($insert->bands, $this->count, new EqBand(EqShape::Peak, 2500.0, 0.0, 1.0)), 0, $this->count);
-        $prefix = 'mixer/'.$this->node.'/inserts/'.$this->insert.'/bands/';
-        $stays = fn (string $path): bool => !str_starts_with($path, $prefix) || (int) substr($path, \strlen($prefix)) <= $this->count;
 
-        return $beat
-            ->with(['curves' => array_filter($beat->curves, $stays, \ARRAY_FILTER_USE_KEY)])
-            ->withMixer($beat->mixer->withLine($line->withInsert($insert->with(['bands' => $bands]))));
+        return $beat->withMixer($beat->mixer->withLine($line->withInsert($insert->with(['bands' => $bands]))));
     }
 
     public function label(Beat $beat): string

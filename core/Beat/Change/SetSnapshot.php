@@ -22,7 +22,7 @@ final readonly class SetSnapshot implements Change
     public function apply(Beat $beat): Beat
     {
         $kept = $beat->snapshot($this->id);
-        $named = null === $this->name ? [] : [$this->id => new Snapshot($this->id, $this->name, $kept->mixer)];
+        $named = null === $this->name ? [] : [$this->id => new Snapshot($this->id, $this->name, $kept->mixer, $kept->movements)];
 
         return $beat->with(['snapshots' => null === $this->name ? array_diff_key($beat->snapshots, [$this->id => true]) : array_replace($beat->snapshots, $named)]);
     }

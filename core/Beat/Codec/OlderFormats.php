@@ -15,9 +15,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 11
+     * @param array<array-key, mixed> $data of format 1 to 12
      *
-     * @return array<array-key, mixed> of format 11
+     * @return array<array-key, mixed> of format 12
      */
     public static function raised(array $data, int $format): array
     {
@@ -46,7 +46,25 @@ final class OlderFormats
         $data = ['snapshots' => [], ...$data];
 
         // What was made up to format 10 sounds by the rules of that time.
-        return $format < 11 ? ['rules' => SoundRules::First->value, ...$data] : $data;
+        $data = $format < 11 ? ['rules' => SoundRules::First->value, ...$data] : $data;
+
+        return $format < 12 ? self::withMovements($data) : $data;
+    }
+
+    /**
+     * Up to format 11 what moved did so over the song, and by a curve that nothing owned.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withMovements(array $data): array
+    {
+        $curves = \is_array($data['curves'] ?? null) ? $data['curves'] : [];
+        $movements = array_map(static fn (int|string $path, mixed $points): array => ['path' => (string) $path, 'scope' => 'song', 'of' => '', 'points' => $points], array_keys($curves), array_values($curves));
+        $kept = array_map(static fn (mixed $mix): mixed => \is_array($mix) ? ['movements' => [], ...$mix] : $mix, \is_array($data['snapshots'] ?? null) ? $data['snapshots'] : []);
+
+        return ['movements' => $movements, 'snapshots' => $kept, ...array_diff_key($data, ['curves' => true, 'snapshots' => true])];
     }
 
     /**

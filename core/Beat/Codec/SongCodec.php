@@ -6,7 +6,9 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\WholeKit;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
+use Pestle\Core\Song\Scope;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Meter;
@@ -59,6 +61,31 @@ final class SongCodec
         }
         try {
             return new Curve($points);
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
+    }
+
+    /** @return array<string, mixed> */
+    public static function movementToArray(Movement $movement): array
+    {
+        return ['path' => $movement->path, 'scope' => $movement->scope->value, 'of' => $movement->of, 'points' => $movement->curve->points, 'smoothMs' => $movement->smoothMs, 'on' => $movement->on];
+    }
+
+    /** @throws InvalidChange */
+    public static function movement(Fields $m): Movement
+    {
+        try {
+            $scope = $m->choice('scope', Scope::class);
+
+            return new Movement(
+                $m->text('path', 200),
+                $scope,
+                Scope::Song === $scope ? '' : $m->id('of'),
+                self::curve($m, 'points'),
+                $m->has('smoothMs') ? $m->number('smoothMs', Movement::LEAST_SMOOTH_MS, Movement::MOST_SMOOTH_MS) : Movement::LEAST_SMOOTH_MS,
+                !$m->has('on') || $m->flag('on'),
+            );
         } catch (\InvalidArgumentException $e) {
             throw new InvalidChange($e->getMessage());
         }

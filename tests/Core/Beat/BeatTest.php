@@ -166,7 +166,7 @@ final class BeatTest extends TestCase
     {
         $samples = new RandomBeats(Sounds::folder());
         $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE);
-        foreach ([$samples->beat(5), RandomBeats::changed($samples->parts(2), [['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [9000, 0]]]])] as $beat) {
+        foreach ([$samples->beat(5), RandomBeats::changed($samples->parts(2), [['type' => 'set-movement', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [9000, 0]]]])] as $beat) {
             $beat = RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 120], ...array_map(static fn (string $id): array => ['type' => 'set-feel', 'patterns' => [$id], 'swing' => 50], array_keys($beat->patterns))]);
             // What chance brings hangs on where a hit is written.
             $beat = RandomBeats::changed($beat, [['type' => 'set-pad', 'pad' => 'a1', 'answer' => 'turn']]);
@@ -258,6 +258,7 @@ final class BeatTest extends TestCase
     #[TestWith([8])]
     #[TestWith([9])]
     #[TestWith([10])]
+    #[TestWith([11])]
     public function testOlderFormatsStayReadableAndSoundTheSame(int $format): void
     {
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
@@ -269,7 +270,8 @@ final class BeatTest extends TestCase
             self::assertSame($song, self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds));
             self::assertSame($loop, self::print(Plan::loop($beat, 's2', $sounds), $sounds));
             self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
-            self::assertSame(SoundRules::First, $beat->rules);
+            self::assertSame($format < 11 ? SoundRules::First : SoundRules::NEWEST, $beat->rules);
+            self::assertCount(\count((array) ($document['curves'] ?? [])), $beat->movements->all);
         }
         if (10 !== $format || !isset($beat, $song)) {
             return;
@@ -294,7 +296,7 @@ final class BeatTest extends TestCase
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 11.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 12.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }

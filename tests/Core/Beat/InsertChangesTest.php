@@ -18,15 +18,15 @@ final class InsertChangesTest extends TestCase
         $beat = RandomBeats::changed(Beat::empty('Bands'), [
             ['type' => 'add-insert', 'node' => 'drums', 'kind' => 'equalizer'],
             ['type' => 'set-bands', 'node' => 'drums', 'insert' => 'i2', 'count' => 8],
-            ['type' => 'set-curve', 'path' => 'mixer/drums/inserts/i2/bands/8/hz', 'points' => [[0, 500]]],
-            ['type' => 'set-curve', 'path' => 'mixer/drums/inserts/i2/bands/2/hz', 'points' => [[0, 100]]],
+            ['type' => 'set-movement', 'path' => 'mixer/drums/inserts/i2/bands/8/hz', 'points' => [[0, 500]]],
+            ['type' => 'set-movement', 'path' => 'mixer/drums/inserts/i2/bands/2/hz', 'points' => [[0, 100]]],
         ]);
         $insert = $beat->line('drums')->insert('i2');
         self::assertInstanceOf(EqualizerSettings::class, $insert);
         self::assertCount(8, $insert->bands);
         self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
         $fewer = RandomBeats::changed($beat, [['type' => 'set-bands', 'node' => 'drums', 'insert' => 'i2', 'count' => 5]]);
-        self::assertSame(['mixer/drums/inserts/i2/bands/2/hz'], array_keys($fewer->curves));
+        self::assertSame(['mixer/drums/inserts/i2/bands/2/hz'], array_column($fewer->movements->all, 'path'));
         foreach ([['insert' => 'i2', 'count' => 9], ['insert' => 'i1', 'count' => 3]] as $wrong) {
             try {
                 RandomBeats::changed($beat, [['type' => 'set-bands', 'node' => 'drums', ...$wrong]]);

@@ -50,7 +50,7 @@ final class MixesTest extends TestCase
         $named = RandomBeats::changed($back, [['type' => 'set-snapshot', 'id' => 'm1', 'name' => 'Warmer']]);
         self::assertSame('Warmer', $named->snapshot('m1')->name);
         self::assertSame([], RandomBeats::changed($named, [['type' => 'set-snapshot', 'id' => 'm1']])->snapshots);
-        $this->expectException(\InvalidArgumentException::class);
+        $this->expectException(InvalidChange::class);
         $this->expectExceptionMessage('at most 12 mixes that are kept');
         $this->changed(...array_map(static fn (int $i): array => ['type' => 'keep-mix', 'id' => 'm'.$i, 'name' => 'Mix '.$i], range(1, 13)));
     }
@@ -104,7 +104,7 @@ final class MixesTest extends TestCase
         self::assertEquals($two, RandomBeats::changed($swapped, [[...$set, 'what' => 'swap']]));
         self::assertSame([], RandomBeats::changed($two, [[...$set, 'what' => 'forget']])->mixer->nodes['c1']->aside);
         self::assertSame([], RandomBeats::changed($two, [['type' => 'remove-insert', 'node' => 'c1', 'insert' => 'i2']])->mixer->nodes['c1']->aside);
-        $this->expectException(\InvalidArgumentException::class);
+        $this->expectException(InvalidChange::class);
         $this->changed([...$set, 'what' => 'swap']);
     }
 

@@ -8,6 +8,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Song\Movements;
 use Pestle\Tests\Core\Sounds;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
@@ -154,7 +155,12 @@ final class RandomBeats
             for ($tick = $chance->getInt(0, 500), $n = $chance->getInt(1, 5); $n > 0; --$n, $tick += $chance->getInt(0, 4000)) {
                 $points[] = [$tick, $chance->getInt($least, $most), [0, 0, 0.4, -0.7, 1][$chance->getInt(0, 4)]];
             }
-            $changes[] = ['type' => 'set-curve', 'path' => $path, 'points' => $points];
+            // What belongs to a section or pattern is heard there in place of what moves over the song.
+            $inside = [[], ['scope' => 'section', 'of' => 's1'], ['scope' => 'pattern', 'of' => 'p1']][$chance->getInt(0, 2)];
+            $changes[] = ['type' => 'set-movement', 'path' => $path, 'points' => $points, 'smoothMs' => [5, 5, 40, 150][$chance->getInt(0, 3)], ...$inside];
+            if ([] !== $inside && 0 === $chance->getInt(0, 1)) {
+                $changes[] = ['type' => 'set-movement', 'path' => $path, 'points' => \array_slice($points, 0, 1)];
+            }
         }
         $beat = self::changed($beat, $changes);
         // Short rooms, as all of them are rendered time and again.
@@ -253,14 +259,14 @@ final class RandomBeats
             $mixer = $mixer->withLine($line->with(['inserts' => []]));
         }
 
-        return $beat->with(['mixer' => $mixer, 'curves' => []]);
+        return $beat->with(['mixer' => $mixer, 'movements' => new Movements()]);
     }
 
     /** @param list<array<string, mixed>> $changes */
     public static function changed(Beat $beat, array $changes): Beat
     {
         foreach ($changes as $change) {
-            $beat = Changes::read($change)->apply($beat);
+            $beat = Changes::apply(Changes::read($change), $beat);
         }
 
         return $beat;

@@ -21,6 +21,9 @@ use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Peak;
+use Pestle\Core\Song\Movement;
+use Pestle\Core\Song\Movements;
+use Pestle\Core\Song\Scope;
 use Pestle\Core\Theory\Curve;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
@@ -78,7 +81,7 @@ final class RoutingTest extends TestCase
     public function testACurveMovesALevelOverTheSongAndStandsStillElsewhere(): void
     {
         // From -20 dB to 0 over the second bar, then a jump.
-        $curve = ['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[3840, -20], [5760, 0, 1], [7200, -60]]];
+        $curve = ['type' => 'set-movement', 'path' => 'mixer/c1/gainDb', 'points' => [[3840, -20], [5760, 0, 1], [7200, -60]]];
         $mix = self::song([self::muted('c2'), $curve]);
         $at = static fn (int $tick): float => Decibels::fromGain(Peak::of(\array_slice($mix->left, (int) ($tick * 22050 / 960) - 60, 120)) / 0.05);
         foreach ([960 => -20.0, 3800 => -20.0, 4800 => -10.0, 5280 => -5.0, 5760 => 0.0, 7100 => 0.0, 7300 => -60.0] as $tick => $decibels) {
@@ -88,14 +91,14 @@ final class RoutingTest extends TestCase
         $steps = array_map(static fn (int $i): float => abs($mix->left[$i + 1] - 2 * $mix->left[$i] + $mix->left[$i - 1]), range(89_000, 130_000));
         self::assertLessThan(0.05 * (2 * \M_PI * 441 / 44100) ** 2 * 1.05, max($steps));
         // A section that is repeated goes on along the curve; on its own it is as it is where it comes first.
-        $twice = [self::muted('c2'), ['type' => 'set-section', 'section' => 's1', 'repeats' => 2], ['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [15360, 0]]]];
+        $twice = [self::muted('c2'), ['type' => 'set-section', 'section' => 's1', 'repeats' => 2], ['type' => 'set-movement', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [15360, 0]]]];
         $repeated = self::song($twice, [['s1', 2]]);
         foreach ([3840 => -15.0, 7600 => -10.1, 7900 => -9.7, 11520 => -5.0] as $tick => $decibels) {
             self::assertEqualsWithDelta($decibels, Decibels::fromGain(Peak::of(\array_slice($repeated->left, (int) ($tick * 22050 / 960) - 60, 120)) / 0.05), 0.2, 'tick '.$tick);
         }
         self::assertTrue(\array_slice(self::song($twice, [['s1', 1]])->left, 0, 170_000) === \array_slice($repeated->left, 0, 170_000));
         // From one side to the other, as loud in the middle as without.
-        $across = self::song([self::muted('c2'), ['type' => 'set-curve', 'path' => 'mixer/c1/pan', 'points' => [[0, -1], [7680, 1]]]]);
+        $across = self::song([self::muted('c2'), ['type' => 'set-movement', 'path' => 'mixer/c1/pan', 'points' => [[0, -1], [7680, 1]]]]);
         $sides = static fn (int $tick): array => array_map(static fn (array $side): float => Peak::of(\array_slice($side, (int) ($tick * 22050 / 960) - 60, 120)) / 0.05, [$across->left, $across->right]);
         foreach ([200 => [1.41, 0.03], 3840 => [1.0, 1.0], 7480 => [0.03, 1.41]] as $tick => $expected) {
             self::assertEqualsWithDelta($expected, $sides($tick), 0.05, 'tick '.$tick);
@@ -112,7 +115,7 @@ final class RoutingTest extends TestCase
         $base = [['type' => 'set', 'under' => 'mixer', 'c1/inserts/i1/bands/3/on' => 1, 'c2/inserts/i2/on' => 1]];
         $curves = [];
         foreach ($settings as $path => $value) {
-            $curves[] = ['type' => 'set-curve', 'path' => $path, 'points' => [[0, $value], [500, $value]]];
+            $curves[] = ['type' => 'set-movement', 'path' => $path, 'points' => [[0, $value], [500, $value]]];
         }
         [$set, $still] = [self::song([...$base, ['type' => 'set', ...$settings]]), self::song([...$base, ...$curves])];
         self::assertTrue([$set->left, $set->right] === [$still->left, $still->right]);
@@ -161,8 +164,8 @@ final class RoutingTest extends TestCase
             }
         }
         // What is gone leaves nothing behind: its members go where it went, its curves and sends go.
-        $moved = RandomBeats::changed($beat, [['type' => 'set-curve', 'path' => 'mixer/g2/sends/r1/gainDb', 'points' => [[0, -3]]], ['type' => 'remove-node', 'node' => 'r1'], ['type' => 'remove-node', 'node' => 'g1']]);
-        self::assertSame(['g2', [], []], [$moved->channel('c1')->output, $moved->channel('g2')->sends, $moved->curves]);
+        $moved = RandomBeats::changed($beat, [['type' => 'set-movement', 'path' => 'mixer/g2/sends/r1/gainDb', 'points' => [[0, -3]]], ['type' => 'remove-node', 'node' => 'r1'], ['type' => 'remove-node', 'node' => 'g1']]);
+        self::assertSame(['g2', [], []], [$moved->channel('c1')->output, $moved->channel('g2')->sends, $moved->movements->all]);
         self::assertSame(['g2', 'drums'], array_reverse(array_map(strval(...), array_keys($moved->mixer->of(NodeKind::Group)))));
     }
 
@@ -171,7 +174,7 @@ final class RoutingTest extends TestCase
     {
         $plain = self::song([['type' => 'add-node', 'kind' => 'group', 'id' => 'g7', 'name' => 'Odd', 'from' => 'c1']]);
         self::assertTrue($plain->left === self::song([['type' => 'add-node', 'kind' => 'group', 'id' => 'limiter', 'name' => 'Odd', 'from' => 'c1']])->left);
-        $odd = self::$beat->with(['curves' => ['mixer/c1/brightness' => new Curve([[0.0, 1.0, 0.0]]), 'mixer/c1/mute' => new Curve([[0.0, 1.0, 0.0]]), 'mixer/c9/gainDb' => new Curve([[0.0, 1.0, 0.0]]), 'tempo' => new Curve([[0.0, 90.0, 0.0]])]]);
+        $odd = self::$beat->with(['movements' => Movements::of(...array_map(static fn (string $path): Movement => new Movement($path, Scope::Song, '', new Curve([[0.0, 1.0, 0.0]])), ['mixer/c1/brightness', 'mixer/c1/mute', 'mixer/c9/gainDb', 'tempo']))]);
         $left = [];
         foreach (self::renderer()->stream(Plan::song($odd, [['s1', 1]], self::sounds())) as $moment) {
             array_push($left, ...$moment->mix->block()->left);
@@ -183,8 +186,8 @@ final class RoutingTest extends TestCase
             [['type' => 'remove-node', 'node' => 'c1'], 'it goes with the last sound that feeds it'],
             [['type' => 'add-send', 'node' => 'c1', 'to' => 'drums'], 'to must be a return of this beat.'],
             [['type' => 'set-node', 'node' => 'c1', 'output' => 'c2'], 'output must be a group of this beat.'],
-            [['type' => 'set-curve', 'path' => 'mixer/c1/mute', 'points' => [[0, 1]]], 'Mute cannot move over the song.'],
-            [['type' => 'set-curve', 'path' => 'mixer/c1/gainDb', 'points' => [[0, 40]]], 'points must lie between -60 dB and 12 dB.'],
+            [['type' => 'set-movement', 'path' => 'mixer/c1/mute', 'points' => [[0, 1]]], 'Mute cannot move: it is on or off.'],
+            [['type' => 'set-movement', 'path' => 'mixer/c1/gainDb', 'points' => [[0, 40]]], 'points must lie between -60 dB and 12 dB.'],
             [['type' => 'add-insert', 'node' => 'c1', 'kind' => 'magic'], 'kind must be one of: equalizer, compressor, gate,'],
             [['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i9', 'place' => 0], 'This insert is no longer there.'],
         ] as [$change, $message]) {

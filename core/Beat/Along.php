@@ -1,0 +1,117 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+use Pestle\Core\Song\Movement;
+use Pestle\Core\Song\Scope;
+use Pestle\Core\Theory\Curve;
+
+/**
+ * What moves goes along with what it belongs to: over the song with the sections it lies under, when they are put in another
+ * order or become longer or shorter; and what belongs to sections and patterns that are gone goes with them.
+ */
+final readonly class Along
+{
+    public static function with(Beat $before, Beat $after): Beat
+    {
+        $movements = $after->movements;
+        if ($movements->isEmpty()) {
+            return $after;
+        }
+        $song = static fn (Movement $m): bool => Scope::Song === $m->scope;
+        [$was, $is] = [self::layout($before), self::layout($after)];
+        // A change that saw to it itself is right.
+        if ($was !== $is && $before->movements->only($song)->all == $movements->only($song)->all) {
+            $movements = $movements->each(static fn (Movement $m): Movement => $song($m) ? $m->with(['curve' => self::curve($m->curve, $was, $is)]) : $m);
+        }
+        if ($before->sections !== $after->sections || $before->patterns !== $after->patterns) {
+            $movements = $movements->ownedBy(Scope::Section, ...array_keys($after->sections))->ownedBy(Scope::Pattern, ...array_keys($after->patterns));
+        }
+
+        return $movements === $after->movements ? $after : $after->with(['movements' => $movements]);
+    }
+
+    /** @return array<string, array{int, int}> by section and which time it comes: its tick and how long it goes */
+    private static function layout(Beat $beat): array
+    {
+        $layout = $times = [];
+        $at = 0;
+        foreach (Passage::song($beat) as [$id, $repeats]) {
+            $times[$id] = 1 + ($times[$id] ?? 0);
+            $ticks = $repeats * $beat->section($id)->lengthTicks($beat->patterns);
+            $layout[$id.' '.$times[$id]] = [$at, $ticks];
+            $at += $ticks;
+        }
+
+        return $layout;
+    }
+
+    /**
+     * @param array<string, array{int, int}> $before
+     * @param array<string, array{int, int}> $now
+     */
+    private static function curve(Curve $curve, array $before, array $now): Curve
+    {
+        $points = [];
+        foreach (self::runs($before, $now) as [$was, $start, $ticks]) {
+            foreach ($curve->piece($was, $was + $ticks) as [$tick, $value, $bend]) {
+                $points[] = [$start + $tick, $value, $bend];
+            }
+        }
+        $points = self::thinned($points);
+
+        return [] === $points || \count($points) > Curve::MOST_POINTS ? $curve : new Curve($points);
+    }
+
+    /**
+     * What stays together: where it was, where it is and how long both are. What is new, and what became longer, is in none:
+     * there it stays as it was just before.
+     *
+     * @param array<string, array{int, int}> $before
+     * @param array<string, array{int, int}> $now
+     *
+     * @return list<array{int, int, int}>
+     */
+    private static function runs(array $before, array $now): array
+    {
+        $runs = [];
+        foreach ($now as $key => [$start, $ticks]) {
+            if (!isset($before[$key])) {
+                continue;
+            }
+            [$was, $long] = $before[$key];
+            [$lastWas, $lastStart, $lastTicks] = end($runs) ?: [-1, -1, 0];
+            if ($lastWas + $lastTicks === $was && $lastStart + $lastTicks === $start) {
+                array_pop($runs);
+                $runs[] = [$lastWas, $lastStart, $lastTicks + min($ticks, $long)];
+            } else {
+                $runs[] = [$was, $start, min($ticks, $long)];
+            }
+        }
+
+        return $runs;
+    }
+
+    /**
+     * Without points at which nothing changes: pieces that come to lie side by side as they were are one again.
+     *
+     * @param list<array{float, float, float}> $points
+     *
+     * @return list<array{float, float, float}>
+     */
+    private static function thinned(array $points): array
+    {
+        $out = [];
+        foreach ($points as $i => $point) {
+            $last = $out[\count($out) - 1] ?? null;
+            $next = $points[$i + 1] ?? null;
+            $flat = null !== $last && $last[1] === $point[1] && (null === $next || $next[1] === $point[1]);
+            if ($point === $last || $flat) {
+                continue;
+            }
+            $out[] = $point;
+        }
+
+        return $out;
+    }
+}
