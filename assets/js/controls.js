@@ -5,6 +5,7 @@ import { goTo, onPage } from './page.js';
 import { player } from './audio/player.js';
 import { redo, undo } from './way-back.js';
 import { openHelp } from './help.js';
+import { follow, written } from './writing.js';
 
 /** The change that a control stands for; with Shift held, a button may stand for another one. */
 function fieldsOf(control, shifted = false) {
@@ -57,7 +58,8 @@ document.addEventListener('htmx:confirm', async (event) => {
     if (path === 'changes') {
         event.preventDefault();
         // What is something else by now, after a morph, is still listened to by htmx.
-        if (elt.hasAttribute('hx-post') && await change(fieldsOf(elt, triggeringEvent?.shiftKey)) && then) {
+        const fields = fieldsOf(elt, triggeringEvent?.shiftKey);
+        if (elt.hasAttribute('hx-post') && (await written(fields) || await change(fields)) && then) {
             await goTo(then);
         }
     } else if (elt.matches('a')) {
@@ -97,6 +99,7 @@ document.addEventListener('input', (event) => {
     const range = event.target;
     if (range.type === 'range') {
         show(range, true);
+        follow(fieldsOf(range));
         if ('preview' in range.dataset) {
             player.preview(fieldsOf(range));
         }

@@ -91,6 +91,9 @@ final class Changes
         'set-aside' => Change\SetAside::class,
         'remove-send' => Change\RemoveSend::class,
         'set-movement' => Change\SetMovement::class,
+        'write-movement' => Change\WriteMovement::class,
+        'shape-movement' => Change\ShapeMovement::class,
+        'carry-movement' => Change\CarryMovement::class,
     ];
 
     /**

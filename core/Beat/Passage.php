@@ -3,6 +3,7 @@
 namespace Pestle\Core\Beat;
 
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Scope;
 
 /** What is played once through: a section with the patterns of its parts, each as often as it fits, or a pattern on its own. */
 final readonly class Passage
@@ -50,6 +51,32 @@ final readonly class Passage
         }
 
         return null;
+    }
+
+    /**
+     * Where a section, or a pattern, comes in the song: each pass of the one, each round of the other.
+     *
+     * @return list<array{int, int}> tick and ticks
+     */
+    public static function comings(Beat $beat, Scope $scope, string $id): array
+    {
+        $comings = [];
+        $at = 0;
+        foreach (self::song($beat) as [$section, $repeats]) {
+            $ticks = $beat->section($section)->lengthTicks($beat->patterns);
+            $round = match ($scope) {
+                Scope::Song => 0,
+                Scope::Section => $id === $section ? $ticks : 0,
+                Scope::Pattern => \in_array($id, $beat->section($section)->patterns, true) ? $beat->pattern($id)->ticks : 0,
+            };
+            for ($pass = 0; $pass < $repeats; ++$pass, $at += $ticks) {
+                for ($in = 0; $round > 0 && $in < $ticks; $in += $round) {
+                    $comings[] = [$at + $in, min($round, $ticks - $in)];
+                }
+            }
+        }
+
+        return $comings;
     }
 
     /** @return list<array{string, int}> the song: ids of its sections and their repeats; without those that take no time */

@@ -83,6 +83,18 @@ final readonly class Parameter
         return $this->whole ? (int) $number : $number;
     }
 
+    /** Where a value lies on its slider, 0 to 1. */
+    public function share(float $value): float
+    {
+        return $this->most <= $this->least ? 0.0 : max(0.0, min(1.0, ($value - $this->least) / ($this->most - $this->least))) ** (1.0 / $this->bend);
+    }
+
+    /** The value at a place of its slider. */
+    public function at(float $share): float
+    {
+        return $this->least + ($this->most - $this->least) * max(0.0, min(1.0, $share)) ** $this->bend;
+    }
+
     /** Why no curve can move it, where that is so. */
     public function whyNot(): string
     {

@@ -18,6 +18,7 @@ use Pestle\App\Page\KeysPage;
 use Pestle\App\Page\KitPage;
 use Pestle\App\Page\MixPage;
 use Pestle\App\Page\ShelfPage;
+use Pestle\App\Page\SongPage;
 use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\GrooveShelf;
 use Pestle\App\Shelf\KitShelf;
@@ -147,7 +148,9 @@ final class WorkspaceController extends AbstractController
     #[Route('/arrange')]
     public function arrange(BeatRecord $record, Request $request): Response
     {
-        return $this->show($this->page($record, 'arrange', $request), []);
+        $page = $this->page($record, 'arrange', $request);
+
+        return 'song' === $page->chosen('view') ? $this->show($page, ['song' => new SongPage($page, $page->beat)], 'arrange/song.html.twig') : $this->show($page, []);
     }
 
     #[Route('/mix')]
@@ -191,9 +194,9 @@ final class WorkspaceController extends AbstractController
     }
 
     /** @param array<string, mixed> $values */
-    private function show(BeatPage $page, array $values): Response
+    private function show(BeatPage $page, array $values, ?string $template = null): Response
     {
-        $response = $this->render($page->workspace.'/index.html.twig', ['page' => $page, 'beat' => $page->beat, ...$values]);
+        $response = $this->render($template ?? $page->workspace.'/index.html.twig', ['page' => $page, 'beat' => $page->beat, ...$values]);
         $response->headers->set('Cache-Control', 'no-store');
 
         return $response;

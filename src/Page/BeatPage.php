@@ -11,6 +11,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Key;
@@ -24,7 +25,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside', 'kits', 'kitsMost', 'show', 'search', 'kind', 'role', 'key', 'from', 'to', 'mark', 'sort'];
+    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside', 'kits', 'kitsMost', 'show', 'search', 'kind', 'role', 'key', 'from', 'to', 'mark', 'sort', 'view', 'moves'];
 
     public Bank $bank;
     public Section $section;
@@ -201,6 +202,7 @@ final readonly class BeatPage
             'swing' => $this->pattern?->feel->pairs()->percent ?? 50.0,
             'swingOn' => $this->pattern?->feel->swingOn->ticks() ?? Ticks::PER_STEP,
             'rules' => $this->beat->rules->value,
+            'moving' => array_values(array_unique(array_column($this->beat->movements->only(static fn (Movement $m): bool => $m->on)->all, 'path'))),
             'workspace' => $this->workspace,
             'song' => array_map(fn (array $entry): array => array_diff_key($entry, ['section' => true]) + ['name' => $entry['section']->name, 'bar' => ($entry['section']->meter ?? $this->beat->meter)->barTicks()], $this->song()),
         ];
@@ -280,6 +282,12 @@ final readonly class BeatPage
         }
 
         return array_values(array_unique([...$names, $this->beat->meter->name(), $this->meter()->name()]));
+    }
+
+    /** Quarters a minute of a loop as this beat counts them, or as it will when it takes the loop's meter. */
+    public function quarters(Sample $sample, bool $inItsMeter): float
+    {
+        return ($sample->bpm() ?? 0.0) * $sample->is()->quartersABeat($inItsMeter ? $sample->meter() : $this->beat->meter);
     }
 
     /** Pitch of a sample in cents, as it was heard or corrected; the middle C where it is not known. */

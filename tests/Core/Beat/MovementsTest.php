@@ -7,6 +7,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Song\Scope;
 use Pestle\Core\Theory\Curve;
+use Pestle\Core\Theory\Thinning;
 use Pestle\Tests\Core\Render\RandomBeats;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
@@ -88,6 +89,83 @@ final class MovementsTest extends TestCase
         }
     }
 
+    /** What was written is kept in few points, in the place of what was there; beside it, it is as it was. */
+    public function testWhatIsWrittenTakesThePlaceOfWhatItPasses(): void
+    {
+        $raw = array_map(static fn (int $i): array => [960 + 16 * $i, -10 + 12 * sin($i / 20)], range(0, 180));
+        $write = static fn (string $how): array => ['type' => 'write-movement', 'path' => self::GAIN, 'points' => $raw, 'how' => $how];
+        $beat = self::song(['s1' => 1, 's2' => 1], [['type' => 'set', self::GAIN => -3], ['type' => 'set-movement', 'path' => self::GAIN, 'points' => [[0, -10], [7680, 6]]]]);
+        $was = static fn (float $tick): float => -10.0 + 16.0 * $tick / 7680;
+        foreach (['touched' => [$was(500.0), $was(5000.0)], 'on' => [$was(500.0), $raw[180][1]], 'all' => [$raw[0][1], $raw[180][1]]] as $how => [$before, $after]) {
+            $written = RandomBeats::changed($beat, [$write($how)]);
+            foreach (\array_slice($raw, 0, -1) as [$tick, $value]) {
+                self::assertEqualsWithDelta($value, self::at($written, $tick), 0.005 * 48.0 + 1e-9);
+            }
+            self::assertEqualsWithDelta([$before, $after], [self::at($written, 500.0), self::at($written, 5000.0)], 1e-6, $how);
+            self::assertLessThan(40, \count($written->movements->find(Scope::Song, '', self::GAIN)->curve->points ?? []));
+        }
+        // Where nothing moved yet, beside it it is as it is set.
+        $fresh = RandomBeats::changed(self::song(['s1' => 1], [['type' => 'set', self::GAIN => -3]]), [$write('touched')]);
+        self::assertEqualsWithDelta([-3.0, -3.0], [self::at($fresh, 100.0), self::at($fresh, 6000.0)], 1e-9);
+    }
+
+    public function testShapesAreWhatTheyAreCalled(): void
+    {
+        $beat = self::song(['s1' => 4], []);
+        $values = static function (string $shape, int $seed = 1) use ($beat): array {
+            $shaped = RandomBeats::changed($beat, [['type' => 'shape-movement', 'path' => self::GAIN, 'shape' => $shape, 'from' => 0, 'to' => 3840, 'low' => -24, 'high' => 0, 'every' => 960, 'seed' => $seed]]);
+
+            return array_map(static fn (int $tick): float => self::at($shaped, (float) $tick) ?? self::fail('It does not move.'), [0, 480, 1000, 1919, 2400, 3000, 3839]);
+        };
+        $rises = $values('rise');
+        $sorted = $rises;
+        sort($sorted);
+        self::assertSame($sorted, $rises);
+        self::assertEqualsWithDelta([-24.0, 0.0], [$rises[0], $rises[6]], 0.1);
+        self::assertEqualsWithDelta([0.0, -24.0], [$values('fall')[0], $values('fall')[6]], 0.1);
+        self::assertEqualsWithDelta([-24.0, 0.0, -24.0], [$values('arch')[0], $values('arch')[3], $values('arch')[6]], 0.2);
+        self::assertSame([-24.0, -24.0, -16.0, -16.0, -8.0, 0.0, 0.0], $values('stair'));
+        self::assertSame([0.0, -24.0, 0.0, -24.0, -24.0, 0.0, -24.0], $values('pulse'));
+        self::assertSame($values('chance', 7), $values('chance', 7));
+        self::assertNotSame($values('chance', 7), $values('chance', 8));
+    }
+
+    /** To another parameter in shares of its range; to a section as it is there; back to the song wherever that comes. */
+    public function testMovementsAreCarriedToOthers(): void
+    {
+        $pan = 'mixer/c1/pan';
+        $beat = self::song(['s1' => 1, 's2' => 2], [['type' => 'set-movement', 'path' => self::GAIN, 'points' => [[0, -24], [3840, 24], [11520, -24]]]]);
+        $copied = RandomBeats::changed($beat, [self::carry(['toPath' => $pan, 'copy' => 1])]);
+        self::assertEqualsWithDelta([-1.0, 0.0, 1.0], array_map(static fn (int $t): ?float => $copied->movements->find(Scope::Song, '', $pan)?->curve->at($t), [0, 1920, 3840]), 1e-9);
+        self::assertCount(2, $copied->movements->all);
+        $values = RandomBeats::changed($beat, [self::carry(['toPath' => 'mixer/c1/gainDb', 'values' => 1])]);
+        self::assertEqualsWithDelta([-24.0, 12.0], array_map(static fn (int $t): ?float => $values->movements->find(Scope::Song, '', 'mixer/c1/gainDb')?->curve->at($t), [0, 3840]), 1e-9, 'as far as it goes');
+        self::assertCount(1, $values->movements->all);
+        $inside = RandomBeats::changed($beat, [self::carry(['toScope' => 'section', 'toOf' => 's2'])]);
+        self::assertEqualsWithDelta([24.0, 0.0], array_map(static fn (int $t): ?float => $inside->movements->find(Scope::Section, 's2', self::GAIN)?->curve->at($t), [0, 3840]), 1e-9);
+        $back = RandomBeats::changed($inside, [self::carry(['scope' => 'section', 'of' => 's2'])]);
+        self::assertEqualsWithDelta([0.0, 24.0, 12.0, 24.0, 12.0, 0.0], array_map(static fn (int $t): ?float => self::at($back, $t), [100, 3840, 5760, 7680, 9600, 11521]), 1e-6);
+        $this->expectExceptionMessage('does not move there any more');
+        RandomBeats::changed($back, [self::carry(['scope' => 'section', 'of' => 's2'])]);
+    }
+
+    public function testThinningKeepsWhatIsNeededAndNoMore(): void
+    {
+        $chance = new Randomizer(new Xoshiro256StarStar(4));
+        for ($round = 0; $round < 30; ++$round) {
+            $points = [[0.0, 0.0]];
+            for ($i = 1; $i < 300; ++$i) {
+                $points[] = [$i * 10.0, $points[$i - 1][1] + $chance->getInt(-100, 100) / 100];
+            }
+            $near = [0.1, 1.0, 5.0][$round % 3];
+            $curve = new Curve(array_map(static fn (array $p): array => [$p[0], $p[1], 0.0], Thinning::of($points, $near)));
+            foreach ($points as [$tick, $value]) {
+                self::assertEqualsWithDelta($value, $curve->at($tick), $near + 1e-9);
+            }
+        }
+        self::assertSame([[0.0, 1.0], [90.0, 10.0]], Thinning::of(array_map(static fn (int $i): array => [10.0 * $i, 1.0 + $i], range(0, 9)), 0.01));
+    }
+
     /** Any part of any curve is what the curve is there, to a hundredth of how far it goes. */
     public function testAPieceOfACurveIsTheCurveThere(): void
     {
@@ -122,6 +200,16 @@ final class MovementsTest extends TestCase
         }
 
         return RandomBeats::changed(Beat::empty('Moving'), [...$made, ...$changes]);
+    }
+
+    /**
+     * @param array<string, int|string> $fields
+     *
+     * @return array<string, int|string>
+     */
+    private static function carry(array $fields): array
+    {
+        return ['type' => 'carry-movement', 'path' => self::GAIN, 'scope' => 'song', 'of' => '', 'toPath' => self::GAIN, 'toScope' => 'song', 'toOf' => '', ...$fields];
     }
 
     private static function at(Beat $beat, float $tick): ?float

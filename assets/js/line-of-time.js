@@ -1,0 +1,151 @@
+// The song as a line of time: its ruler, what plays, and the tools for what moves.
+
+import { change } from './changes.js';
+import { player } from './audio/player.js';
+import { goTo, onPage, page } from './page.js';
+import { songPlace } from './transport.js';
+import { setTool } from './elements/moves.js';
+import { valueAt } from './curve.js';
+import { write } from './write.js';
+
+let tool = 'points';
+
+function rows() {
+    return document.getElementById('time-rows');
+}
+
+function chosen() {
+    return document.querySelector('pestle-moves[data-chosen]');
+}
+
+/** Columns as wide as their sections last, the ruler, and which tool is taken. */
+function lay() {
+    if (!rows()) {
+        return;
+    }
+    for (const row of rows().querySelectorAll('[data-parts]')) {
+        row.style.gridTemplateColumns = JSON.parse(row.dataset.parts).map((ticks) => `minmax(0, ${ticks}fr)`).join(' ');
+    }
+    take(tool);
+    rule();
+}
+
+function rule() {
+    const canvas = document.getElementById('time-ruler');
+    if (!canvas || canvas.clientWidth === 0) {
+        return;
+    }
+    const [ticks, bars] = [Number(rows().dataset.ticks), JSON.parse(rows().dataset.bars)];
+    canvas.width = canvas.clientWidth * devicePixelRatio;
+    canvas.height = canvas.clientHeight * devicePixelRatio;
+    const pen = canvas.getContext('2d');
+    pen.scale(devicePixelRatio, devicePixelRatio);
+    pen.font = '12px JetBrains';
+    pen.fillStyle = getComputedStyle(canvas).color;
+    // As many numbers as have room, a power of two apart.
+    const every = 2 ** Math.max(0, Math.ceil(Math.log2(34 * bars.length / canvas.clientWidth)));
+    bars.forEach((tick, i) => {
+        if (i % every === 0) {
+            const x = tick / ticks * canvas.clientWidth;
+            pen.fillRect(x, 12, 1, 6);
+            pen.fillText(String(i + 1), x + 3, 12);
+        }
+    });
+}
+
+function take(name) {
+    tool = name;
+    setTool(name);
+    for (const button of document.querySelectorAll('[data-draw]')) {
+        button.setAttribute('aria-pressed', String(button.dataset.draw === name));
+    }
+}
+
+/** Bar, beat and step of a tick, and back; bars of the beat's meter. */
+function told(tick) {
+    const { bar, click } = page();
+    const at = Math.round(tick);
+
+    return `${Math.floor(at / bar) + 1}.${Math.floor(at % bar / click) + 1}.${Number((at % bar % click / 240 + 1).toFixed(2))}`;
+}
+
+function tickOf(text) {
+    const { bar, click } = page();
+    const [bars, beats = 1, steps = 1] = text.split('.', 2).concat(text.split('.').slice(2).join('.') || 1).map(Number);
+    const tick = (bars - 1) * bar + (beats - 1) * click + (steps - 1) * 240;
+
+    return Number.isFinite(tick) && tick >= 0 ? tick : null;
+}
+
+/** The fields of the chosen points. */
+document.addEventListener('pestle:points', ({ detail: moves }) => {
+    const [value, at, bend] = ['value', 'at', 'bend'].map((name) => document.querySelector(`[data-point-${name}]`));
+    if (!value) {
+        return;
+    }
+    const numbers = moves.chosen;
+    const [first] = numbers.map((i) => moves.points[i]);
+    value.disabled = bend.disabled = numbers.length === 0;
+    at.disabled = numbers.length !== 1;
+    value.value = first ? Number(first[1].toFixed(moves.lane.places + 1)) : '';
+    at.value = first && numbers.length === 1 ? told(first[0]) : '';
+    bend.value = first ? [0, 0.35, -0.35, 1].reduce((best, b) => (Math.abs(b - first[2]) < Math.abs(best - first[2]) ? b : best)) : '0';
+});
+
+document.addEventListener('change', ({ target }) => {
+    const { pointValue, pointAt, pointBend, shape, carry, letMove } = target.dataset ?? {};
+    const lane = chosen()?.lane;
+    if (pointValue !== undefined && target.value !== '') {
+        chosen().set(1, Math.max(lane.least, Math.min(lane.most, Number(target.value))));
+    } else if (pointAt !== undefined && tickOf(target.value) !== null) {
+        chosen().set(0, tickOf(target.value));
+    } else if (pointBend !== undefined) {
+        chosen().set(2, Number(target.value));
+    } else if (shape !== undefined && target.value) {
+        const { path, scope, of, least, most, spans } = lane;
+        const points = chosen().chosen.map((i) => chosen().points[i][0]);
+        const [from, to] = points.length > 1 ? [points[0], points.at(-1)] : [0, spans[0]?.[1] ?? 3840];
+        change({ type: 'shape-movement', path, scope, of, shape: target.value, from, to, low: least, high: most, every: Number(document.querySelector('[data-snap=time]').value) || 960, seed: page().head });
+        target.value = '';
+    } else if (carry !== undefined && target.value) {
+        const fields = JSON.parse(target.value);
+        change(fields).then((done) => done && goTo(`/beats/${page().beat}/arrange?view=song&moves=${encodeURIComponent(`${fields.toScope}/${fields.toOf}/${fields.toPath}`)}`));
+    } else if (letMove !== undefined && target.value) {
+        const path = target.value;
+        const value = Number(target.selectedOptions[0].dataset.value);
+        change({ type: 'set-movement', path, points: [[0, value]] }).then((done) => done && goTo(`/beats/${page().beat}/arrange?view=song&moves=${encodeURIComponent(`song//${path}`)}`));
+    }
+});
+
+document.addEventListener('click', (event) => {
+    const button = event.target.closest('[data-draw]');
+    if (button) {
+        take(button.dataset.draw);
+        chosen()?.focus();
+    }
+});
+
+/** The line at what plays, and what each movement is there. */
+function frame() {
+    requestAnimationFrame(frame);
+    const line = document.getElementById('time-line');
+    if (!line || !page()) {
+        return;
+    }
+    const tick = player.playing && player.what === 'song' ? songPlace().ticks : null;
+    line.hidden = tick === null;
+    if (tick === null) {
+        return;
+    }
+    const lanes = rows().querySelector('.time-ruler');
+    line.style.transform = `translateX(${lanes.offsetLeft + tick / Number(rows().dataset.ticks) * lanes.clientWidth}px)`;
+    for (const moves of rows().querySelectorAll('pestle-moves')) {
+        const { spans, places, unit } = moves.lane ?? { spans: [] };
+        const span = spans.find(([from, ticks]) => tick >= from && tick < from + ticks);
+        write(moves.previousElementSibling.querySelector('[data-now]'), span ? `${valueAt(moves.points, tick - span[0]).toFixed(places)} ${unit}` : '');
+    }
+}
+requestAnimationFrame(frame);
+addEventListener('resize', rule);
+document.addEventListener('pestle:theme', rule);
+onPage(lay);

@@ -1,0 +1,106 @@
+// Moves that are written: while it plays, what a control is moved through becomes how its parameter moves.
+
+import { change } from './changes.js';
+import { player } from './audio/player.js';
+import { goTo, onPage, page } from './page.js';
+import { notice } from './notice.js';
+import { songPlace } from './transport.js';
+
+let on = false;
+/** What was moved through and is not kept yet, by path. */
+const moved = new Map();
+
+/** The path that a change of one setting sets, or null. */
+function pathOf(fields) {
+    if (fields.type !== 'set') {
+        return null;
+    }
+    const { type, under, changeId, ...values } = fields;
+    const names = Object.keys(values);
+
+    return names.length === 1 ? (under ? `${under}/` : '') + names[0] : null;
+}
+
+function valueIn(fields, path) {
+    return Number(fields[path] ?? fields[path.slice(path.lastIndexOf('/') + 1)]);
+}
+
+/** Where it plays, and what its ticks are counted in. */
+function place() {
+    return player.what === 'song'
+        ? { tick: songPlace().ticks, scope: 'song', of: '' }
+        : { tick: player.ticks(), scope: 'section', of: page().section };
+}
+
+/** A control is being moved. */
+export function follow(fields) {
+    const path = on && player.playing ? pathOf(fields) : null;
+    if (path) {
+        const { tick, scope, of } = place();
+        const was = moved.get(path);
+        const same = was && was.scope === scope && was.of === of && tick >= was.points.at(-1)[0];
+        moved.set(path, { scope, of, points: [...(same ? was.points : []), [Math.max(0, tick), valueIn(fields, path)]] });
+    }
+}
+
+/** What was moved through is kept, in place of the change the control stands for; false where nothing was written. */
+export async function written(fields) {
+    const path = pathOf(fields);
+    const passed = path && moved.get(path);
+    if (!passed) {
+        return false;
+    }
+    moved.delete(path);
+    const how = document.querySelector('[data-write-how]')?.value ?? 'touched';
+
+    return change({ type: 'write-movement', path, ...passed, points: [...passed.points, [Math.max(passed.points.at(-1)[0], place().tick), valueIn(fields, path)]], how });
+}
+
+function show() {
+    for (const button of document.querySelectorAll('[data-write-moves]')) {
+        button.setAttribute('aria-pressed', String(on));
+    }
+    // Controls of what moves say so by their colour.
+    const moving = new Set(page()?.moving ?? []);
+    for (const control of document.querySelectorAll('input[hx-vals]')) {
+        const fields = control.name ? { ...JSON.parse(control.getAttribute('hx-vals')), [control.name]: 0 } : {};
+        const path = pathOf(fields);
+        const holder = control.closest('[data-slider]') ?? control;
+        if (path) {
+            holder.toggleAttribute('data-moves', moving.has(path));
+        }
+    }
+}
+
+document.addEventListener('click', (event) => {
+    if (event.target.closest('[data-write-moves]')) {
+        on = !on;
+        moved.clear();
+        show();
+        notice(on ? 'Moves are written: play, and what you move goes into the song, or into the section while it loops.' : 'Moves are not written any more.', { seconds: 6 });
+    }
+});
+
+// What a control stands for can begin to move from where it is: by its menu.
+document.addEventListener('contextmenu', (event) => {
+    const control = event.target.closest?.('input[hx-vals]');
+    const fields = control?.name ? { ...JSON.parse(control.getAttribute('hx-vals')), [control.name]: control.type === 'range' ? control.closest('[data-slider]')?.querySelector('input[type=number]')?.value ?? control.value : control.value } : {};
+    const path = pathOf(fields);
+    if (!path?.startsWith('mixer/')) {
+        return;
+    }
+    event.preventDefault();
+    const begin = (scope, of) => async () => {
+        if (await change({ type: 'set-movement', path, scope, of, points: [[0, valueIn(fields, path)]] })) {
+            await goTo(`/beats/${page().beat}/arrange?view=song&moves=${encodeURIComponent(`${scope}/${of}/${path}`)}`);
+        }
+    };
+    const { section, pattern } = page();
+    notice('Let it move', { seconds: 12, actions: {
+        'over the song': begin('song', ''),
+        'in this section': begin('section', section),
+        ...(pattern ? { 'with this pattern': begin('pattern', pattern) } : {}),
+    } });
+});
+
+onPage(show);

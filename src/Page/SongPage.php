@@ -1,0 +1,109 @@
+<?php
+
+namespace Pestle\App\Page;
+
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Parameters;
+use Pestle\Core\Beat\Passage;
+use Pestle\Core\Song\Movement;
+use Pestle\Core\Song\Scope;
+use Pestle\Core\Song\Section;
+
+/** The song as a line of time: its bars, its sections, what the parts play, and all that moves. */
+final readonly class SongPage
+{
+    /** @var list<array{section: Section, from: int, ticks: int, repeats: int}> sections that take time, with the tick they come at */
+    public array $entries;
+    public int $ticks;
+
+    public function __construct(private BeatPage $page, private Beat $beat)
+    {
+        $entries = [];
+        $at = 0;
+        foreach ($page->song() as $entry) {
+            if ($entry['ticks'] > 0) {
+                $entries[] = ['section' => $entry['section'], 'from' => $at, 'ticks' => $entry['ticks'], 'repeats' => $entry['repeats']];
+                $at += $entry['ticks'] * $entry['repeats'];
+            }
+        }
+        $this->entries = $entries;
+        $this->ticks = $at;
+    }
+
+    /** @return list<int> ticks at which bars begin, each in the meter of its section */
+    public function bars(): array
+    {
+        $bars = [];
+        foreach ($this->entries as ['section' => $section, 'from' => $from, 'ticks' => $ticks, 'repeats' => $repeats]) {
+            $bar = ($section->meter ?? $this->beat->meter)->barTicks();
+            for ($pass = 0; $pass < $repeats; ++$pass) {
+                for ($at = 0; $at < $ticks; $at += $bar) {
+                    $bars[] = $from + $pass * $ticks + $at;
+                }
+            }
+        }
+
+        return $bars;
+    }
+
+    /** @return list<MovementLane> what moves: lines of the mixer in their order, the song before what hides it */
+    public function lanes(): array
+    {
+        $order = array_flip([...array_keys($this->beat->mixer->nodes), 'master']);
+        $movements = array_values($this->beat->movements->all);
+        $place = static fn (Movement $m): array => [$order[explode('/', $m->path)[1] ?? ''] ?? 999, $m->path, $m->scope->depth(), $m->of];
+        usort($movements, static fn (Movement $a, Movement $b): int => $place($a) <=> $place($b));
+
+        return array_map(fn (Movement $m): MovementLane => new MovementLane($this->beat, $m, $this->spans($m), $this->hidden($m)), $movements);
+    }
+
+    public function lane(string $id): ?MovementLane
+    {
+        $lanes = $this->lanes();
+        foreach ($lanes as $lane) {
+            if ($lane->id() === $id) {
+                return $lane;
+            }
+        }
+
+        return $lanes[0] ?? null;
+    }
+
+    /** @return array<string, list<array{path: string, name: string, value: float}>> all that can move, by what it belongs to */
+    public function choices(): array
+    {
+        $choices = [];
+        foreach (Parameters::all($this->beat) as $setting) {
+            if ($setting->parameter->moves) {
+                $choices[$setting->owner][] = ['path' => $setting->path, 'name' => $setting->parameter->name, 'value' => is_numeric($setting->value) ? (float) $setting->value : 0.0];
+            }
+        }
+
+        return $choices;
+    }
+
+    /** @return list<array{int, int, int}> where a movement is heard in the song: tick, how long, and from which of its own ticks on */
+    private function spans(Movement $movement): array
+    {
+        if (Scope::Song === $movement->scope) {
+            return [[0, $this->ticks, 0]];
+        }
+
+        return array_map(static fn (array $coming): array => [$coming[0], $coming[1], 0], Passage::comings($this->beat, $movement->scope, $movement->of));
+    }
+
+    /** @return list<array{int, int}> where others that lie further in are heard in its place: tick and how long */
+    private function hidden(Movement $movement): array
+    {
+        $hidden = [];
+        foreach ($this->beat->movements->all as $other) {
+            if ($other->on && $other->path === $movement->path && $other->scope->depth() > $movement->scope->depth()) {
+                foreach ($this->spans($other) as [$from, $ticks]) {
+                    $hidden[] = [$from, $ticks];
+                }
+            }
+        }
+
+        return $hidden;
+    }
+}

@@ -1,0 +1,123 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use Facebook\WebDriver\WebDriverKeys;
+
+/** What moves: drawn on the line of time by pointer and keyboard, written while it plays, copied and given to what it belongs to. */
+final class SongTest extends PageCase
+{
+    public function testALevelIsDrawnOverTheSongBentCopiedAndGivenToASection(): void
+    {
+        $this->open('/beats/1/arrange?view=song');
+        $this->wait("/Nothing moves yet/.test(document.querySelector('.line-of-time').textContent)");
+        $path = $this->script("return [...document.querySelectorAll('[data-let-move] option')].find((o) => o.textContent === 'Chords · level').value");
+        self::assertSame('mixer/c8/gainDb', $path);
+        $this->set('[data-let-move]', 'mixer/c8/gainDb');
+        $this->wait("document.querySelector('pestle-moves[data-chosen]')");
+        self::assertCount(1, $this->points());
+        // A straight way across half the song, from low to high.
+        $this->click('[data-draw=line]');
+        $this->drag(0.1, 0.9, 0.5, 0.1);
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points.length === 3");
+        [, [$from, $low], [$to, $high]] = $this->points();
+        self::assertEqualsWithDelta([0.1, 0.5], [$from / (36 * 3840), $to / (36 * 3840)], 0.01);
+        self::assertSame(0.0, fmod($from, 240.0), 'It lies on sixteenths, as snapping says.');
+        self::assertLessThan(-45.0, $low);
+        self::assertGreaterThan(0.0, $high);
+        // By keyboard: the next point, up, finely, later; another one; away again; and one step back by its name.
+        $this->click('[data-draw=points]');
+        $this->script("const lane = document.querySelector('pestle-moves[data-chosen]'); lane.focus()");
+        $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_UP);
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points[1][1] > $low");
+        self::assertStringContainsString('Level of Chords moves', $this->text('[data-undo]'));
+        $this->keys('n');
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points.length === 4");
+        $this->keys(WebDriverKeys::DELETE);
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points.length === 3");
+        // Its value is typed with its unit; it jumps from there.
+        $this->keys(WebDriverKeys::ARROW_RIGHT);
+        $this->wait("!document.querySelector('[data-point-value]').disabled");
+        $this->set('[data-point-value]', '-7.5');
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points[0][1] === -7.5");
+        $this->set('[data-point-bend]', '1');
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points[0][2] === 1");
+        // By hand: many places of the pointer, few points.
+        $this->click('[data-draw=hand]');
+        $before = \count($this->points());
+        $this->drag(0.6, 0.2, 0.9, 0.8, 40);
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('written')");
+        self::assertLessThan($before + 12, \count($this->points()));
+        // It is what is heard: the song is another one from where it moves.
+        $this->script("const to = document.querySelector('[data-carry][aria-label=\"Copy to another parameter\"]'); to.value = [...to.options].find((o) => o.textContent === 'Low jar · level').value; to.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelectorAll('pestle-moves').length === 2 && JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).path === 'mixer/c9/gainDb'");
+        $this->script("const to = document.querySelector('[data-carry][aria-label=\"Where it belongs\"]'); to.selectedIndex = 1; to.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).scope === 'section'");
+        self::assertStringContainsString('in First', $this->text('.move-head[aria-current]'));
+        // A shape to begin with, and all of it back.
+        $this->set('[data-shape]', 'stair');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('stair')");
+        self::assertGreaterThan(10, \count($this->points()));
+        $this->undo(3);
+        $this->wait("document.querySelectorAll('pestle-moves').length === 1");
+        $this->click('.away');
+        $this->wait("document.querySelectorAll('pestle-moves').length === 0");
+        $this->assertNoErrors();
+    }
+
+    public function testWhatIsMovedWhileItPlaysIsWritten(): void
+    {
+        $this->open('/beats/1/mix?channel=c8');
+        $this->click('[data-write-moves]');
+        $this->wait("document.querySelector('[data-write-moves]').getAttribute('aria-pressed') === 'true'");
+        $this->script("document.querySelector('input[name=play-what][value=song]').click(); return 1");
+        $this->keys(' ');
+        $this->wait('(await player()).playing && (await player()).position() > 44100');
+        // A fader in hand: pressed, moved on, and let go.
+        $this->script(<<<'JS'
+            const fader = document.querySelector('[data-channel=c8] .fader-range');
+            for (let i = 0; i <= 60; i += 1) {
+                fader.value = -2 - i * 0.4;
+                fader.dispatchEvent(new Event('input', { bubbles: true }));
+                await new Promise((r) => setTimeout(r, 20));
+            }
+            fader.dispatchEvent(new Event('change', { bubbles: true }));
+            JS);
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Level of Chords written')");
+        self::assertTrue($this->script("return document.querySelector('[data-channel=c8] .fader').hasAttribute('data-moves')"), 'The control says that it moves.');
+        $this->keys(' ');
+        $this->click('[data-write-moves]');
+        $this->open('/beats/1/arrange?view=song');
+        $this->wait("document.querySelector('pestle-moves')");
+        $points = $this->points();
+        self::assertLessThan(30, \count($points), 'Of sixty places it was moved through, those that are needed stay.');
+        self::assertLessThan(-20.0, min([0.0, ...array_column($points, 1)]));
+        self::assertSame(-2.2, round($points[0][1], 1), 'Before it was touched it is as it was set.');
+        self::assertSame(-2.2, round($points[\count($points) - 1][1], 1), 'After it was let go as well.');
+        $this->undo(1);
+        $this->wait("document.querySelectorAll('pestle-moves').length === 0");
+        $this->assertNoErrors();
+    }
+
+    /** @return list<array{float, float, float}> */
+    private function points(): array
+    {
+        /** @var list<array{float, float, float}> $points */
+        $points = $this->script("return JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points");
+
+        return array_map(static fn (array $p): array => array_map(floatval(...), $p), $points);
+    }
+
+    /** From one place of the chosen lane to another, in shares of its width and height. */
+    private function drag(float $fromX, float $fromY, float $toX, float $toY, int $steps = 4): void
+    {
+        /** @var array{float, float, float, float} $box */
+        $box = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, (array) $this->script("const b = document.querySelector('pestle-moves[data-chosen]').getBoundingClientRect(); return [b.x, b.y, b.width, b.height]"));
+        $at = static fn (float $x, float $y): array => [$box[0] + $x * $box[2], $box[1] + $y * $box[3]];
+        $this->mouse('mousePressed', ...$at($fromX, $fromY));
+        for ($i = 1; $i <= $steps; ++$i) {
+            $this->mouse('mouseMoved', ...$at($fromX + ($toX - $fromX) * $i / $steps, $fromY + ($toY - $fromY) * $i / $steps));
+        }
+        $this->mouse('mouseReleased', ...$at($toX, $toY));
+    }
+}
