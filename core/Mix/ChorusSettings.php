@@ -31,10 +31,10 @@ final readonly class ChorusSettings implements InsertSettings
             'on' => Parameter::onOff('Chorus', true),
             'style' => Parameter::choice('Style', ChorusStyle::Chorus),
             ...self::rates(0.6, 12.0),
-            'depth' => Parameter::number('Depth', '%', 0.0, 100.0, 40.0, 1.0, 0),
-            'feedback' => Parameter::number('Comes again', '%', -90.0, 90.0, 0.0, 1.0, 0),
-            'width' => Parameter::number('Width', '%', 0.0, 100.0, 100.0, 1.0, 0),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 50.0, 1.0, 0),
+            'depth' => Parameter::number('Depth', '%', 0.0, 100.0, 40.0, 1.0, 0)->moving(),
+            'feedback' => Parameter::number('Comes again', '%', -90.0, 90.0, 0.0, 1.0, 0)->moving(),
+            'width' => Parameter::number('Width', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 50.0, 1.0, 0)->moving(),
         ];
     }
 

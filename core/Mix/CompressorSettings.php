@@ -45,16 +45,16 @@ final readonly class CompressorSettings implements InsertSettings
             'on' => Parameter::onOff('Compressor'),
             'thresholdDb' => Parameter::number('Threshold', 'dB', -60.0, 0.0, -18.0, 0.5, moves: true),
             'ratio' => Parameter::number('Ratio', ': 1', 1.0, 20.0, 2.5, 0.1, moves: true),
-            'kneeDb' => Parameter::number('Knee', 'dB', 0.0, 24.0, 0.0, 0.5),
-            'attackMs' => Parameter::number('Attack', 'ms', 0.1, 200.0, 10.0, 0.1),
-            'releaseMs' => Parameter::number('Release', 'ms', 5.0, 2000.0, 120.0, 1.0, 0),
+            'kneeDb' => Parameter::number('Knee', 'dB', 0.0, 24.0, 0.0, 0.5)->moving(),
+            'attackMs' => Parameter::number('Attack', 'ms', 0.1, 200.0, 10.0, 0.1)->moving(),
+            'releaseMs' => Parameter::number('Release', 'ms', 5.0, 2000.0, 120.0, 1.0, 0)->moving(),
             'auto' => Parameter::onOff('Automatic release'),
             'makeupDb' => Parameter::number('Make-up', 'dB', 0.0, 24.0, 0.0, 0.5, moves: true),
             'detector' => Parameter::choice('Goes by', Detector::Peak),
-            'aheadMs' => Parameter::number('Looks ahead', 'ms', 0.0, self::MOST_AHEAD_MS, 0.0, 0.5),
-            'aboveHz' => Parameter::number('Hears above', 'Hz', self::LOWEST_HZ, 2000.0, self::LOWEST_HZ, 1.0, 0)->bent(3.0),
-            'belowHz' => Parameter::number('Hears below', 'Hz', 200.0, self::HIGHEST_HZ, self::HIGHEST_HZ, 10.0, 0)->bent(3.0),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'aheadMs' => Parameter::number('Looks ahead', 'ms', 0.0, self::MOST_AHEAD_MS, 0.0, 0.5)->settled('it is how long the sound waits.'),
+            'aboveHz' => Parameter::number('Hears above', 'Hz', self::LOWEST_HZ, 2000.0, self::LOWEST_HZ, 1.0, 0)->bent(3.0)->settled('it is what its ear is made of.'),
+            'belowHz' => Parameter::number('Hears below', 'Hz', 200.0, self::HIGHEST_HZ, self::HIGHEST_HZ, 10.0, 0)->bent(3.0)->settled('it is what its ear is made of.'),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

@@ -45,14 +45,14 @@ final readonly class DelaySettings implements InsertSettings
             'on' => Parameter::onOff('Delay', true),
             'time' => Parameter::choice('Time', NoteLength::Straight),
             'sixteenths' => Parameter::whole('Sixteenths', '', 1, 64, 3),
-            'offsetMs' => Parameter::number('Off the beat by', 'ms', -100.0, 100.0, 0.0, 1.0, 0),
-            'ms' => Parameter::number('Free time', 'ms', 1.0, 2000.0, 250.0, 1.0, 0)->bent(2.0),
-            'feedback' => Parameter::number('Comes again', '%', 0.0, 95.0, 35.0, 1.0, 0),
-            'lowCutHz' => Parameter::number('Thinner below', 'Hz', self::LOWEST_HZ, 2000.0, 150.0, 10.0, 0)->bent(2.0),
-            'highCutHz' => Parameter::number('Duller above', 'Hz', 500.0, self::HIGHEST_HZ, 6000.0, 10.0, 0)->bent(3.0),
+            'offsetMs' => Parameter::number('Off the beat by', 'ms', -100.0, 100.0, 0.0, 1.0, 0)->settled('it is how long its line is.'),
+            'ms' => Parameter::number('Free time', 'ms', 1.0, 2000.0, 250.0, 1.0, 0)->bent(2.0)->settled('it is how long its line is.'),
+            'feedback' => Parameter::number('Comes again', '%', 0.0, 95.0, 35.0, 1.0, 0)->moving(),
+            'lowCutHz' => Parameter::number('Thinner below', 'Hz', self::LOWEST_HZ, 2000.0, 150.0, 10.0, 0)->bent(2.0)->moving(),
+            'highCutHz' => Parameter::number('Duller above', 'Hz', 500.0, self::HIGHEST_HZ, 6000.0, 10.0, 0)->bent(3.0)->moving(),
             'sides' => Parameter::onOff('Side to side', true),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 25.0, 1.0, 0),
-            'duckDb' => Parameter::number('Steps back', 'dB', 0.0, 30.0, 0.0, 0.5),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 25.0, 1.0, 0)->moving(),
+            'duckDb' => Parameter::number('Steps back', 'dB', 0.0, 30.0, 0.0, 0.5)->moving(),
         ];
     }
 

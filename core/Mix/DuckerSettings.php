@@ -38,11 +38,11 @@ final readonly class DuckerSettings implements InsertSettings
         return [
             'on' => Parameter::onOff('Ducker', true),
             'depthDb' => Parameter::number('Back by', 'dB', 0.0, 60.0, 6.0, 0.5, moves: true),
-            'thresholdDb' => Parameter::number('While it is above', 'dB', -60.0, 0.0, -30.0, 0.5),
-            'attackMs' => Parameter::number('Attack', 'ms', 0.0, 200.0, 4.0, 0.1)->bent(2.0),
-            'holdMs' => Parameter::number('Hold', 'ms', 0.0, 1000.0, 30.0, 1.0, 0)->bent(2.0),
-            'releaseMs' => Parameter::number('Release', 'ms', 5.0, 2000.0, 140.0, 1.0, 0)->bent(2.0),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'thresholdDb' => Parameter::number('While it is above', 'dB', -60.0, 0.0, -30.0, 0.5)->moving(),
+            'attackMs' => Parameter::number('Attack', 'ms', 0.0, 200.0, 4.0, 0.1)->bent(2.0)->moving(),
+            'holdMs' => Parameter::number('Hold', 'ms', 0.0, 1000.0, 30.0, 1.0, 0)->bent(2.0)->settled('it counts from when it was steered.'),
+            'releaseMs' => Parameter::number('Release', 'ms', 5.0, 2000.0, 140.0, 1.0, 0)->bent(2.0)->moving(),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

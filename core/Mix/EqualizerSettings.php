@@ -31,7 +31,7 @@ final readonly class EqualizerSettings implements InsertSettings
     {
         return [
             'on' => Parameter::onOff('Equalizer', true),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

@@ -38,10 +38,10 @@ final readonly class FilterSettings implements InsertSettings
             'cutoffHz' => Parameter::number('Cut-off', 'Hz', 20.0, 20000.0, 1200.0, 1.0, 0, true)->bent(3.0),
             'vowel' => Parameter::number('Vowel, a e i o u', '', 0.0, 4.0, 0.0, 0.1, 1, true),
             'resonance' => Parameter::number('Resonance', '', 0.0, 1.0, 0.2, 0.01, 2, true),
-            'octaves' => Parameter::number('Wave', 'octaves', 0.0, 5.0, 0.0, 0.1),
+            'octaves' => Parameter::number('Wave', 'octaves', 0.0, 5.0, 0.0, 0.1)->moving(),
             ...self::rates(0.5, 12.0),
-            'follow' => Parameter::number('Loudness', 'octaves', -5.0, 5.0, 0.0, 0.1),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'follow' => Parameter::number('Loudness', 'octaves', -5.0, 5.0, 0.0, 0.1)->moving(),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

@@ -29,13 +29,13 @@ final readonly class GateSettings implements InsertSettings
     {
         return [
             'on' => Parameter::onOff('Gate', true),
-            'thresholdDb' => Parameter::number('Opens above', 'dB', -80.0, 0.0, -40.0, 0.5),
-            'hysteresisDb' => Parameter::number('Closes below that by', 'dB', 0.0, 24.0, 6.0, 0.5),
-            'attackMs' => Parameter::number('Attack', 'ms', 0.0, 100.0, 1.0, 0.1)->bent(2.0),
-            'holdMs' => Parameter::number('Hold', 'ms', 0.0, 2000.0, 40.0, 1.0, 0)->bent(2.0),
-            'releaseMs' => Parameter::number('Release', 'ms', 5.0, 3000.0, 120.0, 1.0, 0)->bent(2.0),
-            'rangeDb' => Parameter::number('Down by', 'dB', 0.0, 90.0, 60.0, 1.0, 0),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'thresholdDb' => Parameter::number('Opens above', 'dB', -80.0, 0.0, -40.0, 0.5)->moving(),
+            'hysteresisDb' => Parameter::number('Closes below that by', 'dB', 0.0, 24.0, 6.0, 0.5)->moving(),
+            'attackMs' => Parameter::number('Attack', 'ms', 0.0, 100.0, 1.0, 0.1)->bent(2.0)->moving(),
+            'holdMs' => Parameter::number('Hold', 'ms', 0.0, 2000.0, 40.0, 1.0, 0)->bent(2.0)->settled('it counts from when it opened.'),
+            'releaseMs' => Parameter::number('Release', 'ms', 5.0, 3000.0, 120.0, 1.0, 0)->bent(2.0)->moving(),
+            'rangeDb' => Parameter::number('Down by', 'dB', 0.0, 90.0, 60.0, 1.0, 0)->moving(),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

@@ -27,10 +27,10 @@ final readonly class HarmonicsSettings implements InsertSettings
         return [
             'on' => Parameter::onOff('Harmonics', true),
             'style' => Parameter::choice('Overtones of', HarmonicsStyle::Bright),
-            'hz' => Parameter::number('Beyond', 'Hz', 40.0, 10_000.0, 3500.0, 10.0, 0)->bent(3.0),
+            'hz' => Parameter::number('Beyond', 'Hz', 40.0, 10_000.0, 3500.0, 10.0, 0)->bent(3.0)->moving(),
             'driveDb' => Parameter::number('Drive', 'dB', 0.0, 36.0, 18.0, 0.5, moves: true),
             'addedDb' => Parameter::number('Added', 'dB', -40.0, 6.0, -12.0, 0.5, moves: true),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

@@ -25,10 +25,10 @@ final readonly class LimiterSettings implements InsertSettings
     {
         return [
             'on' => Parameter::onOff('Limiter', true),
-            'gainDb' => Parameter::number('Louder', 'dB', 0.0, 24.0, 0.0, 0.5),
-            'ceilingDb' => Parameter::number('Ceiling', 'dBTP', -24.0, 0.0, -6.0, 0.1),
-            'releaseMs' => Parameter::number('Release', 'ms', 10.0, 1000.0, 90.0, 1.0, 0)->bent(2.0),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'gainDb' => Parameter::number('Louder', 'dB', 0.0, 24.0, 0.0, 0.5)->moving(),
+            'ceilingDb' => Parameter::number('Ceiling', 'dBTP', -24.0, 0.0, -6.0, 0.1)->moving(),
+            'releaseMs' => Parameter::number('Release', 'ms', 10.0, 1000.0, 90.0, 1.0, 0)->bent(2.0)->moving(),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

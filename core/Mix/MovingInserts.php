@@ -7,22 +7,25 @@ use Pestle\Core\Audio\StereoBlock;
 /** An insert whose settings move: every GainCurve::STEP frames it is set anew, its state goes on. */
 final readonly class MovingInserts implements Inserts
 {
-    /** @param non-empty-list<FixedInserts> $steps one for every step of the segment */
-    public function __construct(private array $steps)
+    /**
+     * @param \Closure(int): FixedInserts $step  as it is set at a step; asked for only when something goes through it
+     * @param int                         $count steps of the segment
+     */
+    public function __construct(private \Closure $step, private int $count)
     {
     }
 
     public function rest(): array
     {
-        return $this->steps[0]->rest();
+        return ($this->step)(0)->rest();
     }
 
     public function process(?StereoBlock $in, int $frames, array $keys, array $states, int $at): Processed
     {
         $parts = [];
         $curves = [];
-        foreach ($this->steps as $k => $inserts) {
-            [$from, $count] = self::step($k, $frames);
+        for ($k = 0; $k < $this->count; ++$k) {
+            [$inserts, $from, $count] = $this->step($k, $frames);
             $own = array_map(static fn (StereoBlock $key): StereoBlock => $key->slice($from, $count), $keys);
             $done = $inserts->process($in?->slice($from, $count), $count, $own, $states, $at + $from);
             $states = $done->states;
@@ -32,24 +35,24 @@ final readonly class MovingInserts implements Inserts
             }
         }
 
-        return new Processed(self::joined($parts), $states, array_map(GainCurve::joined(...), $curves));
+        return new Processed(self::joined($parts ?: [$in ?? StereoBlock::silence($frames)]), $states, array_map(GainCurve::joined(...), $curves));
     }
 
     public function part(StereoBlock $in, array $states, array $gains, int $at): array
     {
         $parts = [];
-        foreach ($this->steps as $k => $inserts) {
-            [$from, $count] = self::step($k, $in->frames());
+        for ($k = 0; $k < $this->count; ++$k) {
+            [$inserts, $from, $count] = $this->step($k, $in->frames());
             [$parts[], $states] = $inserts->part($in->slice($from, $count), $states, array_map(static fn (array $all): array => \array_slice($all, $from, $count), $gains), $at + $from);
         }
 
-        return [self::joined($parts), $states];
+        return [self::joined($parts ?: [$in]), $states];
     }
 
-    /** @return array{int, int} first frame and frames */
-    private static function step(int $k, int $frames): array
+    /** @return array{FixedInserts, int, int} as it is set, first frame and frames */
+    private function step(int $k, int $frames): array
     {
-        return [$k * GainCurve::STEP, min(GainCurve::STEP, $frames - $k * GainCurve::STEP)];
+        return [($this->step)($k), $k * GainCurve::STEP, min(GainCurve::STEP, $frames - $k * GainCurve::STEP)];
     }
 
     /** @param non-empty-list<StereoBlock> $parts */

@@ -19,10 +19,10 @@ final readonly class OldConverterSettings implements InsertSettings
     {
         return [
             'on' => Parameter::onOff('Old converter', true),
-            'bits' => Parameter::number('Bits', '', 2.0, 16.0, 12.0, 0.5),
-            'rateHz' => Parameter::number('Rate', 'Hz', 1000.0, 44100.0, 26000.0, 100.0, 0)->bent(2.0),
-            'clean' => Parameter::number('Filtered before', '%', 0.0, 100.0, 0.0, 1.0, 0),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'bits' => Parameter::number('Bits', '', 2.0, 16.0, 12.0, 0.5)->moving(),
+            'rateHz' => Parameter::number('Rate', 'Hz', 1000.0, 44100.0, 26000.0, 100.0, 0)->bent(2.0)->moving(),
+            'clean' => Parameter::number('Filtered before', '%', 0.0, 100.0, 0.0, 1.0, 0)->moving(),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

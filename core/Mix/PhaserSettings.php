@@ -30,11 +30,11 @@ final readonly class PhaserSettings implements InsertSettings
         return [
             'on' => Parameter::onOff('Phaser', true),
             ...self::rates(0.3, 12.0),
-            'fromHz' => Parameter::number('From', 'Hz', 40.0, 4000.0, 250.0, 10.0, 0)->bent(2.5),
-            'octaves' => Parameter::number('Up by', 'octaves', 0.0, 6.0, 3.0, 0.1),
-            'feedback' => Parameter::number('Comes again', '%', 0.0, 90.0, 30.0, 1.0, 0),
-            'width' => Parameter::number('Width', '%', 0.0, 100.0, 50.0, 1.0, 0),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 50.0, 1.0, 0),
+            'fromHz' => Parameter::number('From', 'Hz', 40.0, 4000.0, 250.0, 10.0, 0)->bent(2.5)->moving(),
+            'octaves' => Parameter::number('Up by', 'octaves', 0.0, 6.0, 3.0, 0.1)->moving(),
+            'feedback' => Parameter::number('Comes again', '%', 0.0, 90.0, 30.0, 1.0, 0)->moving(),
+            'width' => Parameter::number('Width', '%', 0.0, 100.0, 50.0, 1.0, 0)->moving(),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 50.0, 1.0, 0)->moving(),
         ];
     }
 

@@ -40,15 +40,15 @@ final readonly class ReverbSettings implements InsertSettings
     {
         return [
             'on' => Parameter::onOff('Reverb', true),
-            'preDelayMs' => Parameter::number('Answers after', 'ms', 0.0, 200.0, 12.0, 1.0, 0),
-            'size' => Parameter::number('Size', '', 0.3, 2.0, 1.0, 0.05, 2),
-            'decay' => Parameter::number('Rings', 's', 0.2, 20.0, 1.6, 0.1, 1)->bent(2.5),
-            'highs' => Parameter::number('Highs ring', '%', 5.0, 100.0, 45.0, 1.0, 0),
-            'density' => Parameter::number('Density', '%', 0.0, 100.0, 100.0, 1.0, 0),
-            'early' => Parameter::number('First walls', '%', 0.0, 100.0, 40.0, 1.0, 0),
-            'lowCutHz' => Parameter::number('Thin below', 'Hz', 20.0, 1000.0, 180.0, 10.0, 0)->bent(2.0),
-            'width' => Parameter::number('Width', '%', 0.0, 100.0, 100.0, 1.0, 0),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 20.0, 1.0, 0),
+            'preDelayMs' => Parameter::number('Answers after', 'ms', 0.0, 200.0, 12.0, 1.0, 0)->settled('it is how long its line is.'),
+            'size' => Parameter::number('Size', '', 0.3, 2.0, 1.0, 0.05, 2)->settled('it is how long its lines are.'),
+            'decay' => Parameter::number('Rings', 's', 0.2, 20.0, 1.6, 0.1, 1)->bent(2.5)->moving(),
+            'highs' => Parameter::number('Highs ring', '%', 5.0, 100.0, 45.0, 1.0, 0)->moving(),
+            'density' => Parameter::number('Density', '%', 0.0, 100.0, 100.0, 1.0, 0)->settled('it is how its lines are joined.'),
+            'early' => Parameter::number('First walls', '%', 0.0, 100.0, 40.0, 1.0, 0)->moving(),
+            'lowCutHz' => Parameter::number('Thin below', 'Hz', 20.0, 1000.0, 180.0, 10.0, 0)->bent(2.0)->moving(),
+            'width' => Parameter::number('Width', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 20.0, 1.0, 0)->moving(),
             'direct' => Parameter::onOff('Sound itself', true),
         ];
     }

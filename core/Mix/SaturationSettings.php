@@ -30,7 +30,7 @@ final readonly class SaturationSettings implements InsertSettings
             'on' => Parameter::onOff('Saturation', true),
             'curve' => Parameter::choice('Curve', SaturationCurve::Soft),
             'driveDb' => Parameter::number('Drive', 'dB', 0.0, 36.0, 9.0, 0.5, moves: true),
-            'toneHz' => Parameter::number('Bright up to', 'Hz', 500.0, self::OPEN_HZ, self::OPEN_HZ, 10.0, 0)->bent(3.0),
+            'toneHz' => Parameter::number('Bright up to', 'Hz', 500.0, self::OPEN_HZ, self::OPEN_HZ, 10.0, 0)->bent(3.0)->moving(),
             'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0, true),
             'outputDb' => Parameter::number('Level', 'dB', -24.0, 12.0, 0.0, 0.5, moves: true),
         ];

@@ -31,12 +31,12 @@ final readonly class StereoSettings implements InsertSettings
         return [
             'on' => Parameter::onOff('Stereo', true),
             'width' => Parameter::number('Width', '%', 0.0, 200.0, 100.0, 1.0, 0, true),
-            'monoHz' => Parameter::number('In the middle below', 'Hz', self::NOWHERE_HZ, 500.0, self::NOWHERE_HZ, 5.0, 0)->bent(2.0),
+            'monoHz' => Parameter::number('In the middle below', 'Hz', self::NOWHERE_HZ, 500.0, self::NOWHERE_HZ, 5.0, 0)->bent(2.0)->moving(),
             'balance' => Parameter::number('Balance', '', -1.0, 1.0, 0.0, 0.05, 2, true),
             'turnLeft' => Parameter::onOff('Left turned over'),
             'turnRight' => Parameter::onOff('Right turned over'),
             'gainDb' => Parameter::number('Gain', 'dB', -24.0, 24.0, 0.0, 0.5, moves: true),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

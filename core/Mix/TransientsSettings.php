@@ -20,10 +20,10 @@ final readonly class TransientsSettings implements InsertSettings
     {
         return [
             'on' => Parameter::onOff('Transients', true),
-            'attack' => Parameter::number('Attacks', '%', -100.0, 100.0, 30.0, 1.0, 0),
-            'sustain' => Parameter::number('Tails', '%', -100.0, 100.0, 0.0, 1.0, 0),
+            'attack' => Parameter::number('Attacks', '%', -100.0, 100.0, 30.0, 1.0, 0)->moving(),
+            'sustain' => Parameter::number('Tails', '%', -100.0, 100.0, 0.0, 1.0, 0)->moving(),
             'outputDb' => Parameter::number('Level', 'dB', -24.0, 12.0, 0.0, 0.5, moves: true),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

@@ -30,9 +30,9 @@ final readonly class TremoloSettings implements InsertSettings
             'on' => Parameter::onOff('Tremolo', true),
             'style' => Parameter::choice('Moves', TremoloStyle::Level),
             ...self::rates(4.0, 20.0),
-            'ringHz' => Parameter::number('Tone of the ring', 'Hz', 10.0, 5000.0, 220.0, 1.0, 0)->bent(2.5),
-            'depth' => Parameter::number('Depth', '%', 0.0, 100.0, 50.0, 1.0, 0),
-            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0),
+            'ringHz' => Parameter::number('Tone of the ring', 'Hz', 10.0, 5000.0, 220.0, 1.0, 0)->bent(2.5)->settled('its waves are counted from the start.'),
+            'depth' => Parameter::number('Depth', '%', 0.0, 100.0, 50.0, 1.0, 0)->moving(),
+            'mix' => Parameter::number('Mix', '%', 0.0, 100.0, 100.0, 1.0, 0)->moving(),
         ];
     }
 

@@ -28,7 +28,7 @@ trait Turning
     {
         return [
             'time' => Parameter::choice('Time', NoteLength::Free),
-            'rateHz' => Parameter::number('Free rate', 'Hz', 0.02, $most, $hz, 0.01, 2)->bent(2.5),
+            'rateHz' => Parameter::number('Free rate', 'Hz', 0.02, $most, $hz, 0.01, 2)->bent(2.5)->settled('its waves are counted from the start.'),
             'sixteenths' => Parameter::whole('Sixteenths', '', 1, 64, 8),
         ];
     }

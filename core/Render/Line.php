@@ -93,15 +93,14 @@ final readonly class Line
                 $runs[] = new FixedInserts($still, $timing);
                 $still = [];
             }
-            $steps = [];
-            for ($k = 0, $n = \count($own[array_key_first($own)]) - 1; 0 === $k || $k < $n; ++$k) {
-                $at = $line;
+            $step = static function (int $k) use ($line, $own, $i, $timing): FixedInserts {
                 foreach ($own as $path => $values) {
-                    $at = self::set($at, $path, $values[$k]);
+                    $line = self::set($line, $path, $values[$k]);
                 }
-                $steps[] = new FixedInserts([$at->inserts[$i]], $timing);
-            }
-            $runs[] = new MovingInserts($steps);
+
+                return new FixedInserts([$line->inserts[$i]], $timing);
+            };
+            $runs[] = new MovingInserts($step, max(1, \count($own[array_key_first($own)]) - 1));
         }
         if ([] !== $still) {
             $runs[] = new FixedInserts($still, $timing);

@@ -42,6 +42,25 @@ final class Lines
         return null !== $parameter && $parameter->moves;
     }
 
+    /** How long the slowest insert of a beat is heard after its sound has ended, in seconds, wherever what moves it goes. */
+    public static function rings(Beat $beat): float
+    {
+        $seconds = $beat->mixer->rings($beat->tempo);
+        foreach ([-1.0, 1.0] as $way) {
+            $mixer = $beat->mixer;
+            foreach ($beat->movements->only(static fn (Movement $m): bool => $m->on && $m->movesMixer())->all as $movement) {
+                [, $id, $path] = [...explode('/', $movement->path, 3), '', ''];
+                $line = $mixer->line($id);
+                if (null !== $line && self::moves($line, $path)) {
+                    $mixer = $mixer->withLine(Line::set($line, $path, $way * max(array_map(static fn (array $point): float => $way * $point[1], $movement->curve->points))));
+                }
+            }
+            $seconds = max($seconds, $mixer->rings($beat->tempo));
+        }
+
+        return $seconds;
+    }
+
     private static function set(Node|Master $line, string $path): float
     {
         $holder = basename($path) === $path ? $line : $line->inner()[\dirname($path)] ?? null;

@@ -109,7 +109,7 @@ final readonly class Renderer
             }
         }
         $played = null === $segment ? 0 : $segment->index + 1;
-        $most = $played + (int) ($beat->mixer->rings($beat->tempo) * Beat::SAMPLE_RATE / Segment::FRAMES);
+        $most = $played + (int) (Lines::rings($beat) * Beat::SAMPLE_RATE / Segment::FRAMES);
         while (null !== $segment && $segment->index + 1 < $most) {
             $segment = $segment->following($beat->tempo);
             $moment = $chain->advance($segment);
@@ -130,6 +130,6 @@ final readonly class Renderer
     /** A loop is warmed up for at least as long as something is heard. */
     private static function passes(Plan $plan): int
     {
-        return 1 + max(2, (int) ceil($plan->beat->mixer->rings($plan->beat->tempo) * Beat::SAMPLE_RATE / $plan->frames));
+        return 1 + max(2, (int) ceil(Lines::rings($plan->beat) * Beat::SAMPLE_RATE / $plan->frames));
     }
 }

@@ -15,6 +15,7 @@ final readonly class Parameter
      * @param int                            $places decimals that are shown
      * @param bool                           $moves  whether a curve can move it
      * @param float                          $bend   how its slider runs: 1 evenly, above that finer at its low end
+     * @param string                         $still  why no curve can move it, where that is something of its own
      */
     private function __construct(
         public string $name,
@@ -28,6 +29,7 @@ final readonly class Parameter
         public ?string $choice = null,
         public bool $moves = false,
         public float $bend = 1.0,
+        private string $still = '',
     ) {
     }
 
@@ -39,7 +41,28 @@ final readonly class Parameter
     /** With a slider that is finer at its low end: its value goes with this power of its way. */
     public function bent(float $power): self
     {
-        return new self($this->name, $this->unit, $this->least, $this->most, $this->default, $this->step, $this->places, $this->whole, $this->choice, $this->moves, $power);
+        return $this->with(['bend' => $power]);
+    }
+
+    /** A curve can move it. */
+    public function moving(): self
+    {
+        return $this->with(['moves' => true]);
+    }
+
+    /** No curve can move it, and why. */
+    public function settled(string $why): self
+    {
+        return $this->with(['still' => $why]);
+    }
+
+    /** @param array<string, mixed> $changed */
+    private function with(array $changed): self
+    {
+        /** @var array{name: string, unit: string, least: float, most: float, default: bool|int|float|\BackedEnum, step: float, places: int, whole: bool, choice: class-string<\BackedEnum>|null, moves: bool, bend: float, still: string} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
     }
 
     public static function whole(string $name, string $unit, int $least, int $most, int $default): self
@@ -100,6 +123,7 @@ final readonly class Parameter
     {
         return match (true) {
             $this->moves => '',
+            '' !== $this->still => $this->still,
             null !== $this->choice => 'it is one of several, with nothing between them.',
             \is_bool($this->default) => 'it is on or off.',
             default => 'it is settled before the sound begins.',

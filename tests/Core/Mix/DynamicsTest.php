@@ -166,7 +166,7 @@ final class DynamicsTest extends TestCase
         $settings = [new EqualizerSettings('i1', [new EqBand(EqShape::Peak, 900, 5, 1.2, true), new EqBand(EqShape::LowShelf, 100)]), new CompressorSettings('i2', true, -24.0, 2.0), new CompressorSettings('i3', true, -20.0, key: 'k')];
         $timing = new Timing(44100, Tempo::bpm(90));
         $fixed = new FixedInserts($settings, $timing);
-        $moving = new MovingInserts(array_fill(0, 63, $fixed));
+        $moving = new MovingInserts(static fn (): FixedInserts => $fixed, 63);
         self::assertEquals($fixed->rest(), $moving->rest());
         [$state, $states] = [$fixed->rest(), $moving->rest()];
         foreach ([1, 2, 3] as $seed) {

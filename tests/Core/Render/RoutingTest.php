@@ -198,9 +198,8 @@ final class RoutingTest extends TestCase
                 self::assertStringContainsString($message, $e->getMessage());
             }
         }
-        $steered = RandomBeats::changed(self::$beat, [['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i2', 'key' => 'c2'], ['type' => 'set', 'mixer/c1/inserts/i2/on' => 1], ['type' => 'set-insert', 'node' => 'c2', 'insert' => 'i2', 'key' => 'c1']]);
         $this->expectExceptionMessageMatches('/^(Tone|Hit) would go round in a circle/');
-        RandomBeats::changed($steered, [['type' => 'set', 'mixer/c2/inserts/i2/on' => 1]]);
+        RandomBeats::changed(self::$beat, [['type' => 'set-insert', 'node' => 'c1', 'insert' => 'i2', 'key' => 'c2'], ['type' => 'set', 'mixer/c1/inserts/i2/on' => 1], ['type' => 'set-insert', 'node' => 'c2', 'insert' => 'i2', 'key' => 'c1'], ['type' => 'set', 'mixer/c2/inserts/i2/on' => 1]]);
     }
 
     /** Channels lower and the master higher: what is pressed, saturated and shared behind the faders sounds as before. */
@@ -280,7 +279,7 @@ final class RoutingTest extends TestCase
             return $reader->next()?->mix->block()->left ?? [];
         };
         self::assertLessThan(self::NEARLY, self::apart($from(RandomBeats::changed(self::$beat, $lines)), $from(RandomBeats::changed(self::$beat, $late))));
-        $this->expectException(\InvalidArgumentException::class);
+        $this->expectException(InvalidChange::class);
         $this->expectExceptionMessage('would look ahead by 38 ms together; at most 35 ms are possible.');
         RandomBeats::changed(self::$beat, array_merge($late, ...array_fill(0, 4, [['type' => 'add-insert', 'node' => 'c2', 'kind' => 'limiter'], ['type' => 'add-insert', 'node' => 'master', 'kind' => 'limiter']])));
     }
