@@ -250,7 +250,7 @@ final class KettleSteam
     private static function mix(): array
     {
         $changes = [];
-        $levels = ['c1' => [-11.2, 0.0], 'c2' => [-6.4, 0.0], 'c3' => [-16.8, 0.22], 'c4' => [-17.4, -0.2], 'c5' => [-13.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [-13.0, 0.0], 'c8' => [-4.2, 0.0], 'c9' => [-17.2, 0.0]];
+        $levels = ['c1' => [-11.2, 0.0], 'c2' => [-6.4, 0.0], 'c3' => [-16.8, 0.22], 'c4' => [-17.4, -0.2], 'c5' => [-13.0, -0.1], 'c6' => [-19.0, 0.35], 'c7' => [-13.0, 0.0], 'c8' => [-4.3, 0.0], 'c9' => [-17.2, 0.0]];
         foreach ($levels as $channel => [$gain, $pan]) {
             $changes[] = ['type' => 'set', 'under' => 'mixer/'.$channel, 'gainDb' => $gain, 'pan' => $pan];
         }
@@ -266,6 +266,7 @@ final class KettleSteam
             $band('c1', 4, 'high-shelf', 3000.0, -4.0),
             $band('c8', 1, 'high-pass', 140.0),
             $band('c8', 3, 'peak', 900.0, 2.2, 0.7),
+            $band('c8', 4, 'high-shelf', 2600.0),
             $band('c9', 1, 'high-pass', 42.0),
             $band('c9', 3, 'peak', 180.0, 4.0, 0.8),
             $band('c7', 1, 'high-pass', 180.0),
@@ -284,6 +285,25 @@ final class KettleSteam
             ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 13.1],
             // Peaks near -10 dBFS before the master.
             ['type' => 'stage-gains', 'byDb' => 2.0],
+            ...self::movements(),
+        ];
+    }
+
+    /** @return list<array<string, mixed>> */
+    private static function movements(): array
+    {
+        return [
+            // The piano opens with the song, thins for the break and closes at the end.
+            Score::moves('c8/inserts/i1/bands/4/gainDb', [[0, -16, 0.3], [4, -0.8], [18, -0.8, 0.2], [20, -8, 0.3], [24, -0.8], [33, -0.8, 0.3], [36, -18]]),
+            // The last snare before the break goes into the hall.
+            Score::moves('c2/sends/r1/gainDb', [[0, -12, 1], [19.5, -12, 0.2], [20, 0, 1], [20.01, -12]]),
+            // The hall grows while only hands and hum are left.
+            Score::moves('r1/inserts/i1/decay', [[0, 0.5], [2, 0.5, 0.4], [4, 2.2]], 's4'),
+            Score::moves('c7/inserts/i3/mix', [[0, 22], [4, 46]], 's4'),
+            // The shaker wanders while the drums are lifted.
+            Score::moves('c3/pan', [[0, 0.22], [1, -0.3], [2, 0.3], [3, -0.22], [4, 0.22]], 'p2'),
+            // The jar steps back as the kettle comes off the fire.
+            Score::moves('c9/gainDb', [[0, -15.2, 1], [34, -15.2, 0.2], [36, -34]]),
         ];
     }
 

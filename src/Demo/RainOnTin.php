@@ -134,6 +134,25 @@ final class RainOnTin
             Score::press('master/inserts/i1', -26.0, 2.2, 2.0, 110.0, 8.0),
             ...Score::tone([['peak', 140.0, 1.5, 1.0], ['peak', 930.0, -4.5, 1.6], ['peak', 4600.0, 2.0, 0.8]]),
             ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 13.9],
+            ['type' => 'set', 'under' => 'mixer/c12/inserts/i1/bands/4', 'shape' => 'high-shelf', 'hz' => 2200.0, 'on' => true],
+            ...self::movements(),
+        ];
+    }
+
+    /** @return list<array<string, mixed>> */
+    private static function movements(): array
+    {
+        return [
+            // The window clears with the first drops and mists over in the gutter.
+            Score::moves('c12/inserts/i1/bands/4/gainDb', [[0, -18, 0.3], [4, 0], [20, 0, 1], [20.001, -10, 0.3], [24, 0], [32, 0, 0.2], [36, -18]]),
+            // In the gap the roof grows, and the cups run away.
+            Score::moves('r1/inserts/i1/decay', [[0, 4], [3, 9, 0.3], [4, 4]], 's4'),
+            Score::moves('c13/inserts/i3/feedback', [[0, 55], [3.5, 82, 1], [3.75, 30]], 's4'),
+            Score::moves('c13/inserts/i3/mix', [[0, 30], [3, 48], [4, 30]], 's4'),
+            // Rain from one side to the other while only drops fall.
+            Score::moves('c3/pan', [[0, -0.5], [2, 0.5], [4, -0.5]], 'p1'),
+            // The pipe runs dry.
+            Score::moves('c11/gainDb', [[0, -19.5, 1], [33, -19.5, 0.2], [36, -40]]),
         ];
     }
 }

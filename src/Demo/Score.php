@@ -34,6 +34,23 @@ final class Score
     }
 
     /**
+     * @param list<array{0: float, 1: float, 2?: float}> $points bar, value, and bend to the next
+     * @param string                                     $of     id of a section or pattern; empty for the song
+     *
+     * @return array<string, mixed> a parameter that moves
+     */
+    public static function moves(string $path, array $points, string $of = ''): array
+    {
+        $scope = match ($of[0] ?? '') {
+            's' => 'section',
+            'p' => 'pattern',
+            default => 'song',
+        };
+
+        return ['type' => 'set-movement', 'path' => 'mixer/'.$path, 'scope' => $scope, 'of' => $of, 'points' => array_map(static fn (array $p): array => [$p[0] * Ticks::PER_BAR, $p[1], $p[2] ?? 0.0], $points)];
+    }
+
+    /**
      * @param array{hash: string, frames: int} $sample
      *
      * @return array<string, mixed> an instrument made of one recorded note

@@ -121,6 +121,25 @@ final class TramAtTen
             Score::press('master/inserts/i1', -26.0, 2.5, 0.5, 90.0, 9.0),
             ...Score::tone([['low-shelf', 75.0, -1.5, 0.71], ['peak', 670.0, -3.0, 1.5], ['high-shelf', 4500.0, -3.0, 0.71]]),
             ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 15.6],
+            ['type' => 'set', 'under' => 'mixer/c12/inserts/i1/bands/4', 'shape' => 'high-shelf', 'hz' => 2400.0, 'on' => true],
+            ...self::movements(),
+        ];
+    }
+
+    /** @return list<array<string, mixed>> */
+    private static function movements(): array
+    {
+        return [
+            // The stabs come nearer while one waits, and again out of the tunnel.
+            Score::moves('c12/inserts/i1/bands/4/gainDb', [[0, -16, 0.3], [4, 0], [20, 0, 1], [20.001, -18, 0.35], [24, 0], [36, 0, 0.2], [40, -14]]),
+            // The tunnel is longer than the depot, and its bell goes round in it.
+            Score::moves('r1/inserts/i1/decay', [[0, 1.8], [1, 5], [3.5, 5, 0.3], [4, 1.8]], 's4'),
+            Score::moves('c13/inserts/i3/feedback', [[0, 45], [3, 74, 1], [3.5, 45]], 's4'),
+            Score::moves('c13/sends/r1/gainDb', [[0, -6], [3, 0], [4, -6]], 's4'),
+            // The rail hat goes by.
+            Score::moves('c3/pan', [[0, -0.6], [4, 0.6]], 'p1'),
+            // The wire bites harder in the market.
+            Score::moves('c11/inserts/i4/driveDb', [[0, 6], [3, 11], [4, 6]], 's5'),
         ];
     }
 }

@@ -81,7 +81,7 @@ final class KettleSteamTest extends DemoBeatCase
         self::assertStringContainsString('  s3         Lifted                   4 bars × 2  (Stall: Stall, lifted, Old piano: Chords, Low jar: Jar)', self::console(['pestle:show', 'Kettle Steam'], 0));
         $shown = json_decode(self::console(['pestle:show', '1', '--json'], 0), true);
         self::assertIsArray($shown);
-        self::assertSame([11, ['s1' => 15360, 's2' => 15360, 's3' => 15360, 's4' => 15360, 's5' => 15360, 's6' => 15360]], [$shown['format'], $shown['lengths']]);
+        self::assertSame([12, ['s1' => 15360, 's2' => 15360, 's3' => 15360, 's4' => 15360, 's5' => 15360, 's6' => 15360]], [$shown['format'], $shown['lengths']]);
         self::assertStringContainsString('There is no beat named "Teapot"', self::console(['pestle:show', 'Teapot'], 1));
         // Any parameter by its path: what it is, what it was, and what does not fit.
         $compressor = self::console(['pestle:set', 'Kettle Steam', 'mixer/c9/inserts/i2'], 0);

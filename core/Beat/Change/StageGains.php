@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Parameters;
 use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\HarmonicsSettings;
 use Pestle\Core\Mix\InsertSettings;
@@ -14,6 +15,8 @@ use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Mix\SaturationSettings;
 use Pestle\Core\Mix\Send;
+use Pestle\Core\Song\Movement;
+use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
 
@@ -41,7 +44,18 @@ final readonly class StageGains implements Change
         $this->fits('Master', $mixer->master->gainDb - $this->byDb, Master::parameters()['gainDb']);
         $master = FaderPlace::Before === $mixer->master->fader ? $mixer->master : $this->behind($mixer->master);
 
-        return $beat->withMixer($mixer->withLine(self::moved($master, 'gainDb', -$this->byDb)));
+        return self::along($beat, $beat->withMixer($mixer->withLine(self::moved($master, 'gainDb', -$this->byDb))));
+    }
+
+    /** What moves is moved by as much as it is set otherwise. */
+    private static function along(Beat $before, Beat $after): Beat
+    {
+        return $after->with(['movements' => $after->movements->each(static function (Movement $m) use ($before, $after): Movement {
+            [$was, $is] = [Parameters::at($before, $m->path), Parameters::at($after, $m->path)];
+            $by = is_numeric($was->value) && is_numeric($is->value) ? $is->value - $was->value : 0.0;
+
+            return 0.0 === (float) $by ? $m : $m->with(['curve' => new Curve(array_map(static fn (array $p): array => [$p[0], max($is->parameter->least, min($is->parameter->most, $p[1] + $by)), $p[2]], $m->curve->points))]);
+        })]);
     }
 
     private function channel(Node $node): Node
