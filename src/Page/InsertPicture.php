@@ -24,12 +24,13 @@ use Pestle\Core\Mix\TransientsSettings;
 use Pestle\Core\Mix\TremoloSettings;
 use Pestle\Core\Mix\TremoloStyle;
 use Pestle\Core\Signal\Biquad;
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Tempo;
 
 /** What an insert does, drawn: a curve over level, frequency or time, as a path from the left to the right of a box. */
 final readonly class InsertPicture
 {
-    public function __construct(private InsertSettings $insert, private Tempo $tempo)
+    public function __construct(private InsertSettings $insert, private Tempo $tempo, private SoundRules $rules = SoundRules::NEWEST)
     {
     }
 
@@ -64,7 +65,7 @@ final readonly class InsertPicture
             $i instanceof SaturationSettings => $this->line($width, $height, static fn (float $x): float => 0.5 + 0.5 * self::driven($i, 2.0 * $x - 1.0)),
             $i instanceof HarmonicsSettings => $this->line($width, $height, static fn (float $x): float => self::added($i, 20.0 * 1000.0 ** $x)),
             $i instanceof OldConverterSettings => $this->line($width, $height, static fn (float $x): float => round($x * 2.0 ** min(6.0, 0.5 * $i->bits)) / 2.0 ** min(6.0, 0.5 * $i->bits)),
-            $i instanceof FilterSettings => $this->line($width, $height, static fn (float $x): float => 0.55 + self::filterDb($i, 20.0 * 1000.0 ** $x) / 60.0),
+            $i instanceof FilterSettings => $this->line($width, $height, fn (float $x): float => 0.55 + $this->filterDb($i, 20.0 * 1000.0 ** $x) / 60.0),
             $i instanceof TremoloSettings && TremoloStyle::Ring === $i->style => $this->line($width, $height, static fn (float $x): float => 0.5 + 0.005 * $i->depth * sin(60.0 * \M_PI * $x)),
             $i instanceof TremoloSettings, $i instanceof ChorusSettings => $this->line($width, $height, fn (float $x): float => 0.5 + 0.0045 * $i->depth * sin(2.0 * \M_PI * 2.0 * $x * $this->hz($i))),
             $i instanceof PhaserSettings => $this->line($width, $height, fn (float $x): float => 0.5 + 0.075 * $i->octaves * sin(2.0 * \M_PI * 2.0 * $x * $this->hz($i))),
@@ -130,10 +131,10 @@ final readonly class InsertPicture
         return 0.3 + 0.6 * $there * (40.0 + $harmonics->addedDb) / 46.0;
     }
 
-    private static function filterDb(FilterSettings $filter, float $hz): float
+    private function filterDb(FilterSettings $filter, float $hz): float
     {
         if (SweptShape::Formant === $filter->shape) {
-            return self::mouthDb($filter, $hz);
+            return $this->mouthDb($filter, $hz);
         }
         if (SweptShape::Comb === $filter->shape) {
             $back = 0.98 * sqrt($filter->resonance);
@@ -153,8 +154,8 @@ final readonly class InsertPicture
         return 10.0 * log10(max(1e-9, $above / $below));
     }
 
-    /** Its three resonances, the loudest of them at each frequency. */
-    private static function mouthDb(FilterSettings $filter, float $hz): float
+    /** Its three resonances, the loudest of them at each frequency, lifted as what is heard is. */
+    private function mouthDb(FilterSettings $filter, float $hz): float
     {
         [$formants, $gains] = Formants::of($filter->vowel);
         $q = Formants::q($filter->resonance);
@@ -164,7 +165,9 @@ final readonly class InsertPicture
             $power = max($power, $gains[$k] ** 2 * ($w / $q) ** 2 / ((1.0 - $w * $w) ** 2 + ($w / $q) ** 2));
         }
 
-        return 10.0 * log10(max(1e-9, $power));
+        $lift = SoundRules::First === $this->rules ? 1.0 : Formants::makeup($gains, $q);
+
+        return 10.0 * log10(max(1e-9, $lift * $lift * $power));
     }
 
     private function hz(TremoloSettings|ChorusSettings|PhaserSettings $insert): float

@@ -81,7 +81,7 @@ final readonly class MixPage
 
     public function picture(InsertSettings $insert): InsertPicture
     {
-        return new InsertPicture($insert, $this->beat->tempo);
+        return new InsertPicture($insert, $this->beat->tempo, $this->beat->rules);
     }
 
     /** @return list<array{name: string, set: array<string, float>, isSet: bool}> how a ducker steps back: from gentle to abrupt by one control, and in time with the beat */

@@ -19,6 +19,7 @@ use Pestle\Core\Mix\SweptShape;
 use Pestle\Core\Mix\Timing;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Synth\DrumVoices;
+use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Tempo;
 use Pestle\Tests\Core\Render\RandomBeats;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -96,6 +97,10 @@ final class MixPagesTest extends AppCase
         }
         // The higher the frequency the shorter it rings, down to what is drawn at the right end.
         $room = (new ReverbSettings('i1'))->with(['lowCutHz' => 20.0, 'highs' => 20.0]);
+        // A vowel is drawn as loud as it is heard: lifted today, by the first rules not.
+        $vowel = (new FilterSettings('i1'))->with(['shape' => SweptShape::Formant, 'vowel' => 2.0, 'on' => true]);
+        $highest = static fn (SoundRules $rules): float => preg_match_all('/[ML][\d.]+ ([\d.]+)/', (new InsertPicture($vowel, Tempo::bpm(90.0), $rules))->path(640, 132), $y) ? (float) min([999.0, ...array_map(floatval(...), $y[1])]) : 999.0;
+        self::assertEqualsWithDelta(12.0 * 132 / 60, $highest(SoundRules::First) - $highest(SoundRules::NEWEST), 3.0);
         preg_match_all('/[ML]\d+ ([\d.]+)/', (new InsertPicture($room, Tempo::bpm(90.0)))->response(640, 100), $heights);
         $y = array_map(floatval(...), $heights[1]);
         self::assertGreaterThan(8.0, $y[\count($y) - 1] - $y[160]);
