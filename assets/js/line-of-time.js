@@ -1,6 +1,8 @@
 // The song as a line of time: its ruler, what plays, and the tools for what moves.
 
 import { change } from './changes.js';
+import { RATE } from './audio/context.js';
+import { SEGMENT } from './audio/pieces.js';
 import { player } from './audio/player.js';
 import { goTo, onPage, page } from './page.js';
 import { songPlace } from './transport.js';
@@ -53,6 +55,23 @@ function rule() {
     });
 }
 
+/** The segment of the song at a tick: entries say where they begin, and within one it is counted. */
+function segmentAt(tick) {
+    const { song, bpm } = page();
+    let from = 0;
+    for (const { ticks, repeats, segment } of song) {
+        if (ticks > 0 && tick < from + repeats * ticks) {
+            const frames = (count) => count / 960 * 60 / bpm * RATE;
+            const pass = Math.floor((tick - from) / ticks);
+
+            return segment + pass * Math.ceil(Math.round(frames(ticks)) / SEGMENT) + Math.floor(frames(tick - from - pass * ticks) / SEGMENT);
+        }
+        from += repeats * ticks;
+    }
+
+    return 0;
+}
+
 function take(name) {
     tool = name;
     setTool(name);
@@ -92,6 +111,13 @@ document.addEventListener('pestle:points', ({ detail: moves }) => {
     bend.value = first ? [0, 0.35, -0.35, 1].reduce((best, b) => (Math.abs(b - first[2]) < Math.abs(best - first[2]) ? b : best)) : '0';
 });
 
+document.addEventListener('dblclick', (event) => {
+    const section = event.target.closest?.('[data-time-from]');
+    if (section) {
+        player.playSong(segmentAt(Number(section.dataset.timeFrom)));
+    }
+});
+
 document.addEventListener('change', ({ target }) => {
     const { pointValue, pointAt, pointBend, shape, carry, letMove } = target.dataset ?? {};
     const lane = chosen()?.lane;
@@ -118,6 +144,12 @@ document.addEventListener('change', ({ target }) => {
 });
 
 document.addEventListener('click', (event) => {
+    const ruler = event.target.closest('.time-ruler');
+    if (ruler) {
+        const box = ruler.getBoundingClientRect();
+        const tick = (event.clientX - box.left) / box.width * Number(rows().dataset.ticks);
+        player.playSong(segmentAt(JSON.parse(rows().dataset.bars).findLast((bar) => bar <= tick) ?? 0));
+    }
     const button = event.target.closest('[data-draw]');
     if (button) {
         take(button.dataset.draw);

@@ -2,8 +2,6 @@
 
 import { change } from './changes.js';
 import { goTo, onPage, page } from './page.js';
-import { RATE } from './audio/context.js';
-import { SEGMENT } from './audio/pieces.js';
 import { player } from './audio/player.js';
 import { songPlace } from './transport.js';
 import { write } from './write.js';
@@ -32,19 +30,6 @@ function move(from, to) {
     });
 }
 
-/** Segment at which an entry of the song begins: each pass of a section is cut into whole ones and a rest. */
-function segmentOf(place) {
-    const { song: entries, bpm } = page();
-    let from = 0;
-    for (const { place: at, ticks, repeats } of entries) {
-        if (at === place) {
-            break;
-        }
-        from += repeats * Math.ceil(Math.round(ticks / 960 * 60 / bpm * RATE) / SEGMENT);
-    }
-
-    return from;
-}
 
 document.addEventListener('click', (event) => {
     const button = event.target.closest('[data-song-move], [data-song-out], [data-song-from]');
@@ -53,7 +38,7 @@ document.addEventListener('click', (event) => {
     }
     const { songMove, songOut, songFrom, section } = button.dataset;
     if (songFrom) {
-        player.playSong(segmentOf(song().indexOf(songFrom)));
+        player.playSong(page().song.find(({ place }) => place === song().indexOf(songFrom)).segment);
     } else if (songOut) {
         set((sections) => sections.splice(sections.indexOf(songOut), 1));
     } else {

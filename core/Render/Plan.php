@@ -103,28 +103,65 @@ final readonly class Plan
      */
     public static function song(Beat $beat, array $song, PadSounds $sounds): self
     {
-        $at = $passed = 0;
+        $at = 0;
         $sections = [];
         $place = null;
         // The song goes on from its start; a section on its own is as it is where it comes first.
         $tick = $song === Passage::song($beat) ? 0 : null;
-        foreach ($song as [$what, $repeats]) {
+        $passes = self::passes($beat, $song);
+        foreach ($song as $entry => [$what, $repeats]) {
             $passage = Passage::of($beat, $what, false);
-            $frames = self::frames($beat, $passage);
             $own = $tick ?? Passage::tickOf($beat, $what);
-            for ($pass = 0; $pass < $repeats && $frames > 0; ++$pass) {
-                $passed += $passage->ticks;
-                // Each begins where it does by the exact time of all before it: rounded one by one they would drift.
-                $next = SoundRules::First === $beat->rules ? $at + $frames : $beat->tempo->frames($passed, Beat::SAMPLE_RATE);
+            foreach ($passes[$entry] as $pass => [$at, $frames]) {
                 $place = Place::of($beat, $what, $passage, null === $own ? null : $own + $pass * $passage->ticks, $place?->end());
-                $sections[] = [$passage, $at, $next - $at, $place];
-                $at = $next;
+                $sections[] = [$passage, $at, $frames, $place];
+                $at += $frames;
             }
             $tick = null === $tick ? null : $tick + $repeats * $passage->ticks;
         }
         self::refuseEndless($at);
 
         return new self($beat, static fn (int $from): \Generator => self::sectionBySection($beat, $sections, new VoicePlanner($beat, $sounds)), $at, false);
+    }
+
+    /**
+     * @param list<array{string, int}> $song
+     *
+     * @return list<list<array{int, int}>> for each entry of it, where each pass begins and how long it is, in frames
+     */
+    private static function passes(Beat $beat, array $song): array
+    {
+        $at = $passed = 0;
+        $all = [];
+        foreach ($song as $entry => [$what, $repeats]) {
+            $passage = Passage::of($beat, $what, false);
+            $frames = self::frames($beat, $passage);
+            $all[$entry] = [];
+            for ($pass = 0; $pass < $repeats && $frames > 0; ++$pass) {
+                $passed += $passage->ticks;
+                // Each begins where it does by the exact time of all before it: rounded one by one they would drift.
+                $next = SoundRules::First === $beat->rules ? $at + $frames : $beat->tempo->frames($passed, Beat::SAMPLE_RATE);
+                $all[$entry][] = [$at, $next - $at];
+                $at = $next;
+            }
+        }
+
+        return array_values($all);
+    }
+
+    /** @return list<int> of each entry of the song that takes time the segment it begins with: each pass is cut into whole ones and a rest */
+    public static function firstSegments(Beat $beat): array
+    {
+        $segment = 0;
+        $first = [];
+        foreach (self::passes($beat, Passage::song($beat)) as $passes) {
+            $first[] = $segment;
+            foreach ($passes as [, $frames]) {
+                $segment += (int) ceil($frames / Segment::FRAMES);
+            }
+        }
+
+        return $first;
     }
 
     /** @throws InvalidChange */

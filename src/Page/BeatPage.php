@@ -11,6 +11,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Render\Plan;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
@@ -204,8 +205,21 @@ final readonly class BeatPage
             'rules' => $this->beat->rules->value,
             'moving' => array_values(array_unique(array_column($this->beat->movements->only(static fn (Movement $m): bool => $m->on)->all, 'path'))),
             'workspace' => $this->workspace,
-            'song' => array_map(fn (array $entry): array => array_diff_key($entry, ['section' => true]) + ['name' => $entry['section']->name, 'bar' => ($entry['section']->meter ?? $this->beat->meter)->barTicks()], $this->song()),
+            'song' => $this->songForScripts(),
         ];
+    }
+
+    /** @return list<array<string, mixed>> */
+    private function songForScripts(): array
+    {
+        $segments = Plan::firstSegments($this->beat);
+        $rows = [];
+        foreach ($this->song() as ['section' => $section, 'place' => $place, 'ticks' => $ticks, 'repeats' => $repeats]) {
+            // What takes no time begins with what comes next.
+            $rows[] = ['place' => $place, 'ticks' => $ticks, 'repeats' => $repeats, 'name' => $section->name, 'bar' => ($section->meter ?? $this->beat->meter)->barTicks(), 'segment' => ($ticks > 0 ? array_shift($segments) : $segments[0] ?? null) ?? 0];
+        }
+
+        return $rows;
     }
 
     /** @return array<string, mixed>|null where notes of the part are heard, and how they behave; null for a kit */

@@ -10,11 +10,11 @@ final class SongTest extends PageCase
     public function testALevelIsDrawnOverTheSongBentCopiedAndGivenToASection(): void
     {
         $this->open('/beats/1/arrange?view=song');
-        $this->wait("/Nothing moves yet/.test(document.querySelector('.line-of-time').textContent)");
+        $this->wait("document.querySelectorAll('pestle-moves').length === 6");
         $path = $this->script("return [...document.querySelectorAll('[data-let-move] option')].find((o) => o.textContent === 'Chords · level').value");
         self::assertSame('mixer/c8/gainDb', $path);
         $this->set('[data-let-move]', 'mixer/c8/gainDb');
-        $this->wait("document.querySelector('pestle-moves[data-chosen]')");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).path === 'mixer/c8/gainDb'");
         self::assertCount(1, $this->points());
         // A straight way across half the song, from low to high.
         $this->click('[data-draw=line]');
@@ -49,8 +49,8 @@ final class SongTest extends PageCase
         $this->wait("document.querySelector('[data-undo]').textContent.includes('written')");
         self::assertLessThan($before + 12, \count($this->points()));
         // It is what is heard: the song is another one from where it moves.
-        $this->script("const to = document.querySelector('[data-carry][aria-label=\"Copy to another parameter\"]'); to.value = [...to.options].find((o) => o.textContent === 'Low jar · level').value; to.dispatchEvent(new Event('change', { bubbles: true }))");
-        $this->wait("document.querySelectorAll('pestle-moves').length === 2 && JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).path === 'mixer/c9/gainDb'");
+        $this->script("const to = document.querySelector('[data-carry][aria-label=\"Copy to another parameter\"]'); to.value = [...to.options].find((o) => o.textContent === 'Hands · level').value; to.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelectorAll('pestle-moves').length === 8 && JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).path === 'mixer/c5/gainDb'");
         $this->script("const to = document.querySelector('[data-carry][aria-label=\"Where it belongs\"]'); to.selectedIndex = 1; to.dispatchEvent(new Event('change', { bubbles: true }))");
         $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).scope === 'section'");
         self::assertStringContainsString('in First', $this->text('.move-head[aria-current]'));
@@ -59,9 +59,10 @@ final class SongTest extends PageCase
         $this->wait("document.querySelector('[data-undo]').textContent.includes('stair')");
         self::assertGreaterThan(10, \count($this->points()));
         $this->undo(3);
-        $this->wait("document.querySelectorAll('pestle-moves').length === 1");
+        $this->wait("document.querySelectorAll('pestle-moves').length === 7");
+        $this->open('/beats/1/arrange?view=song&moves=song//mixer/c8/gainDb');
         $this->click('.away');
-        $this->wait("document.querySelectorAll('pestle-moves').length === 0");
+        $this->wait("document.querySelectorAll('pestle-moves').length === 6");
         $this->assertNoErrors();
     }
 
@@ -87,15 +88,20 @@ final class SongTest extends PageCase
         self::assertTrue($this->script("return document.querySelector('[data-channel=c8] .fader').hasAttribute('data-moves')"), 'The control says that it moves.');
         $this->keys(' ');
         $this->click('[data-write-moves]');
-        $this->open('/beats/1/arrange?view=song');
-        $this->wait("document.querySelector('pestle-moves')");
+        $this->open('/beats/1/arrange?view=song&moves=song//mixer/c8/gainDb');
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).path === 'mixer/c8/gainDb'");
+        // A click on the ruler plays from that bar: here the thirteenth of 36.
+        $this->script("const r = document.querySelector('.time-ruler').getBoundingClientRect(); document.querySelector('.time-ruler').dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.x + r.width * 12.4 / 36, clientY: r.y + 5 }))");
+        $this->wait("(await player()).playing && (await player()).what === 'song' && (await player()).position() > 12 * 4 * 60 / 86 * 44100 && (await player()).position() < 14 * 4 * 60 / 86 * 44100 && !document.querySelector('#time-line').hidden");
+        self::assertMatchesRegularExpression('/^1[34]\.\d\.\d$/', $this->text('#position'));
+        $this->keys(' ');
         $points = $this->points();
         self::assertLessThan(30, \count($points), 'Of sixty places it was moved through, those that are needed stay.');
         self::assertLessThan(-20.0, min([0.0, ...array_column($points, 1)]));
-        self::assertSame(-2.2, round($points[0][1], 1), 'Before it was touched it is as it was set.');
-        self::assertSame(-2.2, round($points[\count($points) - 1][1], 1), 'After it was let go as well.');
+        self::assertSame(-2.3, round($points[0][1], 1), 'Before it was touched it is as it was set.');
+        self::assertSame(-2.3, round($points[\count($points) - 1][1], 1), 'After it was let go as well.');
         $this->undo(1);
-        $this->wait("document.querySelectorAll('pestle-moves').length === 0");
+        $this->wait("document.querySelectorAll('pestle-moves').length === 6");
         $this->assertNoErrors();
     }
 

@@ -72,6 +72,27 @@ final class SliceTest extends TestCase
         self::assertEqualsWithDelta(-20.0, $value($second->later(60.0), $section), 0.2);
     }
 
+    /** The segment an entry of the song is said to begin with is the one that begins there. */
+    public function testEntriesOfTheSongBeginWithTheirSegments(): void
+    {
+        $samples = new RandomBeats(Sounds::folder());
+        $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE);
+        foreach ([41, 42, 43] as $seed) {
+            $beat = $samples->parts($seed);
+            $starts = [];
+            foreach (Plan::song($beat, Passage::song($beat), $sounds)->segments() as $index => $segment) {
+                $starts[$index] = $segment->start;
+            }
+            $ticks = 0;
+            foreach (Plan::firstSegments($beat) as $entry => $first) {
+                [$section, $repeats] = Passage::song($beat)[$entry];
+                self::assertSame($beat->tempo->frames($ticks, Beat::SAMPLE_RATE), $starts[$first]);
+                $ticks += $repeats * $beat->section($section)->lengthTicks($beat->patterns);
+            }
+            self::assertGreaterThan(0, $ticks);
+        }
+    }
+
     /** Ten minutes of short sections end where the exact time does, not where roundings have added up to. */
     #[TestWith(['4/4', 97.3])]
     #[TestWith(['7/8', 97.3])]
