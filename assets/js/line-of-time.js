@@ -11,6 +11,10 @@ import { valueAt } from './curve.js';
 import { write } from './write.js';
 
 let tool = 'points';
+/** Room of the names beside the lanes, and of the widest drawing that a browser takes, in pixels. */
+const HEADS = 172;
+const MOST_WIDTH = 15_000;
+let laid = false;
 
 function rows() {
     return document.getElementById('time-rows');
@@ -25,11 +29,26 @@ function lay() {
     if (!rows()) {
         return;
     }
+    zoom();
     for (const row of rows().querySelectorAll('[data-parts]')) {
         row.style.gridTemplateColumns = JSON.parse(row.dataset.parts).map((ticks) => `minmax(0, ${ticks}fr)`).join(' ');
     }
     take(tool);
     rule();
+}
+
+/** So many bars fill the width; the place that was in the middle stays there. */
+function zoom() {
+    const bars = Number(document.getElementById('time-zoom')?.value ?? 0);
+    const grid = rows();
+    const seen = grid.clientWidth - HEADS;
+    const middle = (grid.scrollLeft + seen / 2) / Math.max(1, grid.scrollWidth - HEADS);
+    const width = bars ? Math.min(MOST_WIDTH, seen * JSON.parse(grid.dataset.bars).length / bars) : 0;
+    grid.style.gridTemplateColumns = width ? `158px ${Math.round(width)}px` : '';
+    if (width && !laid) {
+        grid.scrollLeft = middle * width - seen / 2;
+    }
+    laid = true;
 }
 
 function rule() {
@@ -119,6 +138,10 @@ document.addEventListener('dblclick', (event) => {
 });
 
 document.addEventListener('change', ({ target }) => {
+    if (target.id === 'time-zoom') {
+        laid = false;
+        lay();
+    }
     const { pointValue, pointAt, pointBend, shape, carry, letMove } = target.dataset ?? {};
     const lane = chosen()?.lane;
     if (pointValue !== undefined && target.value !== '') {
@@ -170,7 +193,13 @@ function frame() {
         return;
     }
     const lanes = rows().querySelector('.time-ruler');
-    line.style.transform = `translateX(${lanes.offsetLeft + tick / Number(rows().dataset.ticks) * lanes.clientWidth}px)`;
+    const x = tick / Number(rows().dataset.ticks) * lanes.clientWidth;
+    const seen = rows().clientWidth - HEADS;
+    // What plays stays in sight.
+    if (lanes.clientWidth > seen && (x < rows().scrollLeft || x > rows().scrollLeft + seen)) {
+        rows().scrollLeft = x - 0.1 * seen;
+    }
+    line.style.transform = `translateX(${lanes.offsetLeft + x}px)`;
     for (const moves of rows().querySelectorAll('pestle-moves')) {
         const { spans, places, unit } = moves.lane ?? { spans: [] };
         const span = spans.find(([from, ticks]) => tick >= from && tick < from + ticks);

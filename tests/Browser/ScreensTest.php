@@ -11,7 +11,7 @@ final class ScreensTest extends PageCase
     /** @return iterable<string, array{string}> */
     public static function screens(): iterable
     {
-        foreach (['/', '/beats/1/gather', '/beats/1/chop', '/beats/1/chop?tool=fit', '/beats/1/kit', '/beats/1/pattern', '/beats/1/pattern?part=part-3', '/beats/1/arrange', '/beats/1/mix', '/beats/1/mix?channel=c2&insert=i1', '/beats/1/deliver', '/nowhere'] as $path) {
+        foreach (['/', '/beats/1/gather', '/beats/1/chop', '/beats/1/chop?tool=fit', '/beats/1/kit', '/beats/1/pattern', '/beats/1/pattern?part=part-3', '/beats/1/arrange', '/beats/1/arrange?view=song', '/beats/1/mix', '/beats/1/mix?channel=c2&insert=i1', '/beats/1/deliver', '/nowhere'] as $path) {
             yield $path => [$path];
         }
     }
