@@ -67,7 +67,7 @@ const tools = {
     gridBars: () => {
         const bars = Number(document.getElementById('stretch-bars').value);
         const [from, to] = selection().map(seconds);
-        step({ do: 'stretch', from, to, beats: 4 * bars }, `${wave().selection ? 'The selection is' : 'It is'} ${bars} ${bars === 1 ? 'bar' : 'bars'}.`);
+        step({ do: 'stretch', from, to, beats: wave().bar * bars }, `${wave().selection ? 'The selection is' : 'It is'} ${bars} ${bars === 1 ? 'bar' : 'bars'}.`);
     },
     gridNudge: (by) => step({ do: 'move', beat: wave().line, seconds: seconds(wave().lineFrame) + Number(by) }),
     gridLine: (what) => step({ do: what, beat: wave().line }, 'This line is held.'),
@@ -75,7 +75,7 @@ const tools = {
     gridVisit: () => back(true),
     gridHeard: () => {
         steps.delete(sample());
-        say(sample(), { bpm: null, downbeat: null, grid: null }, 'The grid is as it was heard.');
+        say(sample(), { bpm: null, downbeat: null, grid: null, meter: null }, 'The grid is as it was heard.');
     },
     grid: (fields, button) => step(JSON.parse(fields), button.dataset.words),
 };
@@ -106,9 +106,9 @@ document.addEventListener('pestle:tap', tap);
 function tell() {
     const title = document.getElementById('grid-line');
     if (title && wave()) {
-        const { line, lineFrame } = wave();
+        const { line, lineFrame, bar } = wave();
         const chosen = lineFrame !== null;
-        title.textContent = chosen ? `${Math.floor(line / 4) + 1}.${((line % 4) + 4) % 4 + 1} at ${seconds(lineFrame).toFixed(3)} s` : '';
+        title.textContent = chosen ? `${Math.floor(line / bar) + 1}.${((line % bar) + bar) % bar + 1} at ${seconds(lineFrame).toFixed(3)} s` : '';
         document.getElementById('grid-line-help').hidden = chosen;
         document.getElementById('grid-line-tools').hidden = !chosen;
     }

@@ -25,7 +25,7 @@ final readonly class Beats
 
     /**
      * @param list<float> $times     seconds, ascending
-     * @param list<float> $downbeats those of them that begin a bar of four
+     * @param list<float> $downbeats those of them that begin a bar
      * @param bool        $steady    whether the tempo stays the same
      */
     private function __construct(public array $times, public array $downbeats, public bool $steady)
@@ -44,8 +44,9 @@ final readonly class Beats
         $times = self::inPhase(self::snapped(array_map(static fn (int $t): float => $t / $rate, $path), $hitTimes), $hits, $hitTimes);
         $even = self::even($times, 60.0 / $tempo->bpm, $seconds);
         $times = $even ?? self::reaching($times, $seconds);
-        $first = Downbeats::first($times, $hits, $hitTimes);
-        $downbeats = array_values(array_filter($times, static fn (int $k): bool => $k >= $first && 0 === ($k - $first) % 4, \ARRAY_FILTER_USE_KEY));
+        $aBar = $tempo->meter->meter->countedBeats($tempo->bpm);
+        $first = Downbeats::first($times, $hits, $hitTimes, $aBar);
+        $downbeats = array_values(array_filter($times, static fn (int $k): bool => $k >= $first && 0 === ($k - $first) % $aBar, \ARRAY_FILTER_USE_KEY));
 
         return new self($times, $downbeats, null !== $even);
     }

@@ -3,39 +3,41 @@
 namespace Pestle\Core\Analysis;
 
 /**
- * Which of four beats begins the bar: kicks and cymbals speak for the first, snares for the second and fourth,
- * and a recording that starts with a hit usually starts with a bar.
+ * Which of its beats begins the bar: kicks and cymbals speak for the first, snares for those between, and a recording
+ * that starts with a hit usually starts with a bar.
  */
 final class Downbeats
 {
     private const NEAR_SECONDS = 0.05;
-    /** For each kind, what it says when it falls on the first, second, third and fourth beat. */
+    private const NEAR_BEATS = 0.08;
+    /** For bars of so many beats what a kick, a hand drum and a cymbal say when they fall on each. */
     private const WEIGHTS = [
-        'kick' => [1.0, -0.5, 0.3, -0.5], 'snare' => [-1.0, 1.0, -0.8, 1.0], 'clap' => [-1.0, 1.0, -0.8, 1.0], 'rim' => [-0.8, 0.8, -0.6, 0.8],
-        'cymbal' => [1.2, -0.3, 0.0, -0.3],
+        2 => ['kick' => [1.0, -0.5], 'snare' => [-1.0, 1.0], 'cymbal' => [1.2, -0.3]],
+        3 => ['kick' => [1.0, -0.5, -0.4], 'snare' => [-1.0, 0.5, 0.6], 'cymbal' => [1.2, -0.3, -0.3]],
+        4 => ['kick' => [1.0, -0.5, 0.3, -0.5], 'snare' => [-1.0, 1.0, -0.8, 1.0], 'cymbal' => [1.2, -0.3, 0.0, -0.3]],
+        6 => ['kick' => [1.0, -0.3, -0.2, -0.5, -0.2, -0.1], 'snare' => [-1.0, -0.3, -0.3, 1.2, -0.3, -0.3], 'cymbal' => [1.2, -0.3, -0.3, -0.2, -0.3, -0.3]],
     ];
+    private const HAND = [HitKind::Snare, HitKind::Clap, HitKind::Rim];
     private const START = 1.5;
 
     /**
-     * @param list<float> $beats    seconds
+     * @param list<float> $beats     seconds
      * @param list<Hit>   $hits
-     * @param list<float> $hitTimes seconds
+     * @param list<float> $hitTimes  seconds
+     * @param int         $beatsABar 2, 3, 4 or 6
      *
-     * @return int index of the first downbeat, 0 to 3
+     * @return int index of the first downbeat
      */
-    public static function first(array $beats, array $hits, array $hitTimes): int
+    public static function first(array $beats, array $hits, array $hitTimes, int $beatsABar = 4): int
     {
-        $scores = [0.0, 0.0, 0.0, 0.0];
+        $scores = array_fill(0, max(1, $beatsABar), 0.0);
         $next = 0;
         foreach ($beats as $k => $beat) {
             while (isset($hitTimes[$next]) && $hitTimes[$next] < $beat - self::NEAR_SECONDS) {
                 ++$next;
             }
             for ($i = $next; isset($hitTimes[$i]) && $hitTimes[$i] <= $beat + self::NEAR_SECONDS; ++$i) {
-                $weights = self::WEIGHTS[$hits[$i]->kind->value] ?? [0.0, 0.0, 0.0, 0.0];
-                for ($first = 0; $first < 4; ++$first) {
-                    $scores[$first] += $weights[(($k - $first) % 4 + 4) % 4] * (0.3 + $hits[$i]->level);
-                }
+                self::speak($scores, $k, $hits[$i]);
             }
         }
         if ([] !== $beats && $beats[0] < 0.1 && isset($hitTimes[0]) && $hitTimes[0] < 0.1) {
@@ -43,5 +45,43 @@ final class Downbeats
         }
 
         return (int) array_search(max($scores), $scores, true);
+    }
+
+    /**
+     * @param list<float> $places of hits, in beats
+     * @param list<Hit>   $hits
+     * @param float       $start  where a beat is
+     *
+     * @return non-empty-list<float> for each beat after the start what speaks for it as the first of a bar
+     */
+    public static function scores(int $beatsABar, array $places, array $hits, float $start): array
+    {
+        $scores = array_fill(0, max(1, $beatsABar), 0.0);
+        foreach ($places as $i => $place) {
+            $beat = (int) round($place - $start);
+            if (abs($place - $start - $beat) <= self::NEAR_BEATS) {
+                self::speak($scores, $beat, $hits[$i]);
+            }
+        }
+
+        return $scores;
+    }
+
+    /**
+     * @param non-empty-list<float> $scores
+     *
+     * @param-out non-empty-list<float> $scores
+     */
+    private static function speak(array &$scores, int $beat, Hit $hit): void
+    {
+        $beats = \count($scores);
+        $kind = \in_array($hit->kind, self::HAND, true) ? 'snare' : $hit->kind->value;
+        $weights = self::WEIGHTS[$beats][$kind] ?? null;
+        if (null === $weights) {
+            return;
+        }
+        foreach ($scores as $first => $score) {
+            $scores[$first] = $score + $weights[(($beat - $first) % $beats + $beats) % $beats] * (0.3 + $hit->level);
+        }
     }
 }

@@ -14,9 +14,10 @@ final readonly class TempoGuess
     /**
      * @param float                     $confidence   0 to 1
      * @param list<array{float, float}> $alternatives other tempi it may have, with their confidence, likeliest first
-     * @param int|null                  $bars         of four beats, when the recording is a whole number of them long
+     * @param MeterGuess                $meter        how its beats are counted
+     * @param int|null                  $bars         when the recording is a whole number of them long
      */
-    private function __construct(public float $bpm, public float $confidence, public array $alternatives, public ?int $bars)
+    private function __construct(public float $bpm, public float $confidence, public array $alternatives, public MeterGuess $meter, public ?int $bars)
     {
     }
 
@@ -29,19 +30,22 @@ final readonly class TempoGuess
         if (\count($hits) < 2 || \count($strength->all) < 60) {
             return null;
         }
-        $groups = self::ranked(TempoFeatures::of($strength, $hits, $seconds)->candidates);
+        $repeats = new Repetition($strength, $hits);
+        $groups = self::ranked(TempoFeatures::of($repeats, $strength->framesASecond(), $seconds)->candidates);
         [$rough, $confidence] = array_shift($groups) ?? [120.0, 0.0];
         $times = array_map(static fn (Hit $hit): float => $hit->frame / $strength->hop / $strength->framesASecond(), $hits);
         $bpm = self::exact($rough, $times, $hits);
+        $meter = MeterGuess::of($repeats, $strength, $hits, $bpm, $seconds);
         $beats = $seconds * $bpm / 60.0;
         $whole = round($beats);
         $bars = null;
-        if ($whole >= 4.0 && 0.0 === fmod($whole, 4.0) && abs($beats - $whole) <= max(self::NEAR_BEATS, 0.002 * $whole)) {
+        $aBar = $meter->meter->countedBeats($bpm);
+        if ($whole >= $aBar && 0.0 === fmod($whole, $aBar) && abs($beats - $whole) <= max(self::NEAR_BEATS, 0.002 * $whole)) {
             $bpm = $whole * 60.0 / $seconds;
-            $bars = (int) ($whole / 4.0);
+            $bars = (int) ($whole / $aBar);
         }
 
-        return new self(round($bpm, 2), $confidence, array_map(static fn (array $g): array => [round($g[0] * $bpm / $rough, 1), $g[1]], \array_slice($groups, 0, 3)), $bars);
+        return new self(round($bpm, 2), $confidence, array_map(static fn (array $g): array => [round($g[0] * $bpm / $rough, 1), $g[1]], \array_slice($groups, 0, 3)), $meter, $bars);
     }
 
     /**

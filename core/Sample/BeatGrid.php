@@ -54,8 +54,9 @@ final readonly class BeatGrid
      *
      * @param list<float> $beats    seconds, ascending
      * @param float       $downbeat one of them
+     * @param int         $aBar     beats in a bar
      */
-    public static function heard(array $beats, float $downbeat, float $bpm): self
+    public static function heard(array $beats, float $downbeat, float $bpm, int $aBar = 4): self
     {
         $first = 0;
         foreach ($beats as $i => $beat) {
@@ -67,7 +68,7 @@ final readonly class BeatGrid
             return $even;
         }
         $last = \count($beats) - 1;
-        $step = 4 * (int) ceil(\count($beats) / 4 / (self::MOST_MARKS - 2));
+        $step = $aBar * (int) ceil(\count($beats) / $aBar / (self::MOST_MARKS - 2));
         // The outermost ones too, so that what lies beyond goes on at the tempo there.
         $held = array_unique([0, ...range($first % $step, $last, $step), $last]);
         $marks = array_map(static fn (int $i): TempoMark => new TempoMark($i - $first, $beats[$i], true), array_values($held));
@@ -161,7 +162,7 @@ final readonly class BeatGrid
     /**
      * All lines in a recording.
      *
-     * @return array<int, int> frame of each beat, ascending; beats whose number divides by four begin bars
+     * @return array<int, int> frame of each beat, ascending; bars begin where the number divides by the beats in one
      */
     public function lines(int $frames, int $rate): array
     {

@@ -29,12 +29,12 @@ final readonly class Fit
     /**
      * At the beat's tempo, half or double where that is nearer.
      *
-     * @param float    $bpm   of the loop
-     * @param int|null $bars  when the loop is a whole number of bars long
-     * @param int      $times 1 for the nearest; 2 for half-time, -2 for double-time beside it
+     * @param Counted $loop  whose tempo is known
+     * @param int     $times 1 for the nearest; 2 for half-time, -2 for double-time beside it
      */
-    public static function tempo(float $bpm, float $beatBpm, int $frames, int $rate, ?int $bars, int $times = 1): self
+    public static function tempo(Counted $loop, float $beatBpm, int $times = 1): self
     {
+        $bpm = $loop->bpm ?? $beatBpm;
         $played = $bpm;
         while ($played / $beatBpm > \M_SQRT2) {
             $played /= 2.0;
@@ -44,8 +44,8 @@ final readonly class Fit
         }
         $ratio = $played / $beatBpm * (2 === $times ? 2.0 : (-2 === $times ? 0.5 : 1.0));
         // A loop that is nearly a whole number of bars becomes exactly that.
-        $now = $frames / $rate * $ratio * $beatBpm / 240.0;
-        if (null !== $bars && $now > 0.4) {
+        $now = $loop->seconds() * $ratio * $beatBpm / 60.0 / $loop->aBar;
+        if (null !== $loop->bars && $now > 0.4) {
             $whole = $now > 0.75 ? round($now) : 0.5;
             $ratio *= $whole / $now;
             $now = $whole;
@@ -54,7 +54,7 @@ final readonly class Fit
         if (null !== $snag = self::snag($percent)) {
             return $snag;
         }
-        $length = null === $bars ? \sprintf('%.2f s', $frames / $rate * $ratio) : \sprintf('%s %s', round($now, 2), 1.0 === $now ? 'bar' : 'bars');
+        $length = null === $loop->bars ? \sprintf('%.2f s', $loop->seconds() * $ratio) : \sprintf('%s %s', round($now, 2), 1.0 === $now ? 'bar' : 'bars');
         $words = \sprintf('%s → %s BPM, now %s long', self::bpm($bpm), self::bpm($beatBpm), $length);
 
         return abs($percent - 100.0) < 0.01
@@ -66,20 +66,20 @@ final readonly class Fit
      * Every beat of the recording on a beat of the beat, now and when the tempo changes.
      *
      * @param array<int, int> $lines  frame of each of its beats, as BeatGrid gives them; at least two
-     * @param int|null        $bars   when it is a whole number of bars long
      * @param int             $source frames of the recording itself
      */
-    public static function follow(array $lines, float $beatBpm, int $frames, int $rate, ?int $bars, int $source): self
+    public static function follow(array $lines, Counted $loop, float $beatBpm, int $source): self
     {
-        $places = self::places($lines);
-        if (null !== $bars) {
+        $places = array_map(static fn (array $p): array => [$p[0], $p[1] * $loop->aLine], self::places($lines));
+        if (null !== $loop->bars) {
             [[$frame, $beat], $next] = $places;
             $start = $beat - $frame * ($next[1] - $beat) / ($next[0] - $frame);
-            $inside = array_filter($places, static fn (array $p): bool => $p[1] > $start + 0.1 && $p[1] < $start + 4.0 * $bars - 0.1);
-            $places = [[0, $start], ...(\count($places) > 2 ? $inside : []), [$frames, $start + 4.0 * $bars]];
+            $end = $start + $loop->aBar * $loop->bars;
+            $inside = array_filter($places, static fn (array $p): bool => $p[1] > $start + 0.1 && $p[1] < $end - 0.1);
+            $places = [[0, $start], ...(\count($places) > 2 ? $inside : []), [$loop->frames, $end]];
         }
         [$first, $last] = [$places[0], $places[\count($places) - 1]];
-        $bpm = BeatGrid::tempo($last[1] - $first[1], ($last[0] - $first[0]) / $rate);
+        $bpm = BeatGrid::tempo($last[1] - $first[1], ($last[0] - $first[0]) / $loop->rate);
         $factor = 1.0;
         while ($bpm * $factor / $beatBpm > \M_SQRT2) {
             $factor *= 0.5;
@@ -88,7 +88,7 @@ final readonly class Fit
             $factor *= 2.0;
         }
         $row = implode(' ', array_map(static fn (array $p): string => $p[0].' '.round($p[1] * $factor, 4), $places));
-        $edit = new Edit(EditKind::InTime, null, null, ['bpm' => $beatBpm, 'places' => $row, 'follow' => 1, 'frames' => $source, 'rate' => $rate]);
+        $edit = new Edit(EditKind::InTime, null, null, ['bpm' => $beatBpm, 'places' => $row, 'follow' => 1, 'frames' => $source, 'rate' => $loop->rate]);
         $even = \count($places) < 3;
 
         return new self([$edit], \sprintf('%s, now and when the tempo changes', $even ? \sprintf('%s → %s BPM', self::bpm($bpm), self::bpm($beatBpm)) : \sprintf('Every beat on the beat at %s BPM', self::bpm($beatBpm))));
@@ -141,15 +141,14 @@ final readonly class Fit
     /**
      * In the place of something else: at the beat's tempo, as long as that is, repeated or cut where it has to be.
      *
-     * @param float|null $bpm     of the loop
-     * @param int|null   $bars    when the loop is a whole number of bars long
-     * @param float      $seconds how long the other one is
+     * @param float $seconds how long the other one is
      */
-    public static function inPlace(?float $bpm, float $beatBpm, int $frames, int $rate, ?int $bars, float $seconds): self
+    public static function inPlace(Counted $loop, float $beatBpm, float $seconds): self
     {
-        $wanted = max(1, (int) round($seconds * $rate));
+        $frames = $loop->frames;
+        $wanted = max(1, (int) round($seconds * $loop->rate));
         $percent = 100.0 * $wanted / $frames;
-        $fit = null === $bpm ? self::snag($percent) : self::tempo($bpm, $beatBpm, $frames, $rate, $bars);
+        $fit = null === $loop->bpm ? self::snag($percent) : self::tempo($loop, $beatBpm);
         $edits = null === $fit ? [self::stretch($percent)] : $fit->edits;
         $length = (new Edits($edits))->length($frames);
         // Nearly as long becomes exactly as long.
@@ -171,10 +170,10 @@ final readonly class Fit
         return new self($edits, implode(', ', $words), $fit?->snag);
     }
 
-    /** To be exactly so many bars long at the beat's tempo. */
-    public static function bars(int $bars, float $beatBpm, int $frames, int $rate): self
+    /** To be exactly so many bars of some quarters long at the beat's tempo. */
+    public static function bars(int $bars, float $aBar, float $beatBpm, int $frames, int $rate): self
     {
-        $percent = 100.0 * $bars * 240.0 / $beatBpm / ($frames / $rate);
+        $percent = 100.0 * $bars * $aBar * 60.0 / $beatBpm / ($frames / $rate);
 
         return self::snag($percent) ?? new self([self::stretch($percent)], \sprintf('Now %d %s at %s BPM', $bars, 1 === $bars ? 'bar' : 'bars', self::bpm($beatBpm)));
     }

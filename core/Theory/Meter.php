@@ -7,8 +7,12 @@ final readonly class Meter
 {
     public const MAX_BEATS = 32;
     public const UNITS = [4, 8, 16];
+    /** Six eighths are counted in two up to this tempo. */
+    private const SLOW_BPM = 100.0;
     /** Those that are offered first. */
     public const COMMON = ['4/4', '3/4', '5/4', '6/8', '7/8', '12/8'];
+    /** Those that a recording can be said to have. */
+    public const OF_RECORDINGS = ['4/4', '2/4', '3/4', '5/4', '6/4', '7/4', '6/8', '7/8', '9/8', '12/8'];
 
     private function __construct(public int $beats, public int $unit)
     {
@@ -34,6 +38,18 @@ final readonly class Meter
         return $this->beats.'/'.$this->unit;
     }
 
+    /** Eighths or sixteenths that go by threes: 6/8, 9/8, 12/8. */
+    public function isInThrees(): bool
+    {
+        return 4 !== $this->unit && 0 === $this->beats % 3 && $this->beats >= 6;
+    }
+
+    /** Quarters in a bar. */
+    public function quarters(): float
+    {
+        return 4.0 * $this->beats / $this->unit;
+    }
+
     public function barTicks(): int
     {
         return $this->beats * intdiv(4 * Ticks::PER_QUARTER, $this->unit);
@@ -42,7 +58,15 @@ final readonly class Meter
     /** Ticks between clicks: a dotted note where eighths or sixteenths go by threes, else the unit. */
     public function beatTicks(): int
     {
-        return (4 === $this->unit || 0 !== $this->beats % 3 || $this->beats < 6 ? 1 : 3) * intdiv(4 * Ticks::PER_QUARTER, $this->unit);
+        return ($this->isInThrees() ? 3 : 1) * intdiv(4 * Ticks::PER_QUARTER, $this->unit);
+    }
+
+    /** Beats that are counted in a bar at a tempo: twelve eighths are four, six are two where it is slow and six where it is not. */
+    public function countedBeats(float $bpm): int
+    {
+        $counted = intdiv($this->barTicks(), $this->beatTicks());
+
+        return 2 === $counted && 6 === $this->beats && $bpm > self::SLOW_BPM ? 6 : $counted;
     }
 
     /** Whole bars that hold so many ticks, at least one. */

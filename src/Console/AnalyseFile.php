@@ -23,7 +23,7 @@ final class AnalyseFile extends PestleCommand
     protected function configure(): void
     {
         $this->addArgument('file', InputArgument::REQUIRED, 'a WAV, AIFF, FLAC, MP3 or Ogg file');
-        $this->addOption('json', null, InputOption::VALUE_NONE, 'one JSON object: seconds, sample_rate, channels, kind, role, peak, onsets, hits, tempo, beats, downbeats, key, pitch, loudness, notes');
+        $this->addOption('json', null, InputOption::VALUE_NONE, 'one JSON object: seconds, sample_rate, channels, kind, role, peak, onsets, hits, tempo, meter, beats, downbeats, key, pitch, loudness, notes');
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
@@ -86,6 +86,7 @@ final class AnalyseFile extends PestleCommand
                 'confidence' => round($heard->tempo->confidence, 3),
                 'alternatives' => array_map(static fn (array $a): array => ['bpm' => $a[0], 'confidence' => round($a[1], 3)], $heard->tempo->alternatives),
             ],
+            'meter' => $heard->tempo?->meter->meter->name(),
             'beats' => array_map($second, $heard->beats->times ?? []),
             'downbeats' => array_map($second, $heard->beats->downbeats ?? []),
             'key' => null === $heard->key ? null : ['name' => $heard->key->key->name(), 'confidence' => round($heard->key->confidence, 3)],

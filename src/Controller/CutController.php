@@ -89,7 +89,7 @@ final class CutController extends AbstractController
         try {
             $slices = $query->has('parts')
                 ? Slices::equal($query->whole('parts', 1, Slices::MAX), $frames)
-                : Slices::onGrid(ChopPage::linesOf($sample->sample, $sample->edits), $query->number('division', 0.25, 16), $frames);
+                : Slices::onGrid(ChopPage::linesOf($sample->sample, $sample->edits), 'bar' === $query->text('division') ? 1.0 / $sample->sample->beatsABar() : $query->number('division', 0.25, 16), $frames);
         } catch (\InvalidArgumentException $e) {
             throw new InvalidChange($e->getMessage());
         }

@@ -19,6 +19,7 @@ use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Pattern\Phrase;
 use Pestle\Core\Pattern\ReadyMade;
+use Pestle\Core\Sample\Description;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Theory\Ticks;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
@@ -72,14 +73,16 @@ final class PhraseController extends AbstractController
         ], 200, ['Cache-Control' => 'no-store']);
     }
 
-    /** @return \Closure(float): float which beat is at a second: by the recording's own grid, or else by the beat's tempo from its start on */
+    /** @return \Closure(float): float which quarter is at a second: by the recording's own grid, or else by the beat's tempo from its start on */
     private static function beatAt(EditedSample $sample, Beat $beat): \Closure
     {
         $grid = $sample->sample->grid();
         if (null !== $grid && [] === $sample->edits->list) {
-            return $grid->beat(...);
+            $each = $sample->sample->is()->quartersABeat($beat->meter);
+
+            return static fn (float $seconds): float => $each * $grid->beat($seconds);
         }
-        $bpm = (new ChopPage($sample->sample, $beat))->bpm() ?? $beat->tempo->bpm;
+        $bpm = (new ChopPage($sample->sample, $beat))->counted()->bpm ?? $beat->tempo->bpm;
 
         return static fn (float $seconds): float => $seconds * $bpm / 60.0;
     }
@@ -94,7 +97,7 @@ final class PhraseController extends AbstractController
         $pads = array_values(array_filter($beat->kit->pads, static fn (Pad $pad): bool => $beat->kit->partOf($pad->id) === $part->id));
         $hits = [];
         foreach ($sample->hits() as [$frame, $kind, , $level]) {
-            $pad = ReadyMade::padFor(Sample::roleOf($kind), $pads) ?? ReadyMade::padFor(Role::Percussion, $pads);
+            $pad = ReadyMade::padFor(Description::roleOf($kind), $pads) ?? ReadyMade::padFor(Role::Percussion, $pads);
             $tick = Ticks::PER_QUARTER * $beatAt($frame / $sample->rate);
             if (null !== $pad && $tick > -Ticks::PER_STEP / 2) {
                 $hits[] = Hit::finely(max(0.0, $tick), $pad->id, max(1, min(127, (int) round(127 * $level ** 0.6))), Ticks::PER_STEP);

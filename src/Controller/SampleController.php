@@ -80,7 +80,7 @@ final class SampleController extends AbstractController
         if ($request->query->has('click')) {
             $clicks = Click::Wood->both($source->sampleRate());
             $half = intdiv($clicks->frames(), 2);
-            $source = new Ticked($source, ChopPage::linesOf($sample->sample, $sample->edits), $clicks->slice(0, $half), $clicks->slice($half, $half));
+            $source = new Ticked($source, ChopPage::linesOf($sample->sample, $sample->edits), $clicks->slice(0, $half), $clicks->slice($half, $half), $sample->sample->beatsABar());
         }
         $heard = Resampled::toRate($source, Beat::SAMPLE_RATE);
         $from = (int) ($wanted / $source->sampleRate() * Beat::SAMPLE_RATE);

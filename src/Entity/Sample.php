@@ -6,7 +6,8 @@ use Doctrine\ORM\Mapping as ORM;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Sample\BeatGrid;
-use Pestle\Core\Theory\Key;
+use Pestle\Core\Sample\Description;
+use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\Tuning;
 
 /** A recording in the library, named by the hash of its original, with what Pestle heard in it and what the maker says. */
@@ -15,11 +16,9 @@ use Pestle\Core\Theory\Tuning;
 #[ORM\HasLifecycleCallbacks]
 class Sample
 {
-    private const ROLES = ['closed hat' => 'hat', 'open hat' => 'open-hat', 'rim' => 'percussion', 'other' => 'effect'];
-    private const SURE_OF_KEY = 0.97;
-    private const ATTACK_SECONDS = 0.03;
     private const MOST_NAMES = 12;
     private ?WaveOverview $wave = null;
+    private ?Description $is = null;
 
     /** @var array<string, mixed>|null as Listening gives them; null until it was listened to */
     #[ORM\Column(type: 'json', nullable: true)]
@@ -108,6 +107,7 @@ class Sample
             $fact = \is_float($fact) && !is_finite($fact) ? 0.0 : $fact;
         });
         $this->facts = $facts;
+        $this->is = null;
     }
 
     /** Version of Listening that heard it, 0 for none. */
@@ -141,6 +141,7 @@ class Sample
     /** Null takes the correction back. A tempo or first bar said anew takes the place of a grid. */
     public function correct(string $fact, string|float|null $value): void
     {
+        $this->is = null;
         unset($this->corrections[$fact]);
         if (\in_array($fact, ['bpm', 'downbeat'], true)) {
             unset($this->corrections['grid']);
@@ -176,127 +177,87 @@ class Sample
         return $this->wave;
     }
 
+    /** What it is, by what was heard and what the maker says. */
+    public function is(): Description
+    {
+        return $this->is ??= new Description($this->facts ?? [], $this->corrections, $this->frames, $this->rate);
+    }
+
     /** One-shot, loop or song. */
     public function kind(): string
     {
-        return (string) ($this->fact('kind') ?? 'one-shot');
+        return $this->is()->kind();
     }
 
-    /** Whether it is made of hits, each of a kind, rather than of tones. */
     public function isMadeOfHits(): bool
     {
-        return 'hits' === ($this->facts['material'] ?? 'hits');
+        return $this->is()->isMadeOfHits();
     }
 
     public function isLoop(): bool
     {
-        return 'one-shot' !== $this->kind() && null !== $this->bpm();
+        return $this->is()->isLoop();
     }
 
     public function bpm(): ?float
     {
-        $grid = $this->grid();
-
-        return null === $grid || ($grid->isEven() && !$this->isCorrected('grid')) ? $this->saidBpm() : $grid->meanBpm($this->seconds());
+        return $this->is()->bpm();
     }
 
-    /** By hand, or as it was guessed for the whole. */
-    private function saidBpm(): ?float
+    public function meter(): Meter
     {
-        return 'one-shot' === $this->kind() ? null : $this->number('bpm');
+        return $this->is()->meter();
     }
 
-    /** Bars of four beats at its tempo, when its length is a whole number of them. */
+    public function beatsABar(): int
+    {
+        return $this->is()->beatsABar();
+    }
+
     public function bars(): ?int
     {
-        return true === $this->grid()?->isEven() ? $this->wholeBars($this->bpm()) : null;
+        return $this->is()->bars();
     }
 
-    private function wholeBars(?float $bpm): ?int
-    {
-        $bars = null === $bpm ? 0.0 : $this->seconds() * $bpm / 240.0;
-
-        return $bars >= 0.9 && abs($bars - round($bars)) < 0.03 ? (int) round($bars) : null;
-    }
-
-    /** What is made of hits has none, unless it is very sure or the maker says so. */
     public function key(): ?string
     {
-        if ($this->isMadeOfHits() && $this->sure('key') < self::SURE_OF_KEY) {
-            return null;
-        }
-
-        // Some were told when keys were spelled with sharps alone.
-        return null === $this->fact('key') ? null : Key::named((string) $this->fact('key'))->name();
+        return $this->is()->key();
     }
 
-    /** How far its key is off 440 Hz, in cents. */
     public function tuning(): Tuning
     {
-        return Tuning::cents(null === $this->key() || $this->isCorrected('key') ? 0.0 : (float) $this->fact('tuning'));
+        return $this->is()->tuning();
     }
 
     /** MIDI note with its fraction. */
     public function pitch(): ?float
     {
-        return 'one-shot' === $this->kind() && ($this->sure('note') >= 0.5 || $this->isCorrected('note')) ? $this->number('note') : null;
+        return $this->is()->pitch();
     }
 
     /** How sure a guess is, 0 to 1; 1 for what the maker set. */
     public function sure(string $fact): float
     {
-        $sure = $this->facts[$fact.'Sure'] ?? 0.0;
-
-        return $this->isCorrected($fact) || ('bpm' === $fact && $this->isCorrected('grid')) ? 1.0 : (is_numeric($sure) ? (float) $sure : 0.0);
+        return $this->is()->sure($fact);
     }
 
     public function role(): Role
     {
-        return Role::tryFrom((string) $this->fact('role')) ?? ('one-shot' === $this->kind() && [] !== $this->hits() ? self::roleOf($this->hits()[0][1]) : Role::Tonal);
-    }
-
-    public static function roleOf(string $kind): Role
-    {
-        return Role::tryFrom(self::ROLES[$kind] ?? $kind) ?? Role::Effect;
+        return $this->is()->role();
     }
 
     /** @return list<array{int, string, float, float}> frame, kind, how sure, level */
     public function hits(): array
     {
-        /** @var list<array{int, string, float, float}> $hits */
-        $hits = $this->facts['hits'] ?? [];
-
-        return $hits;
+        return $this->is()->hits();
     }
 
-    /** The maker's own; even, where a tempo was set; or as it was heard. None for one-shots. */
     public function grid(): ?BeatGrid
     {
-        if (isset($this->corrections['grid'])) {
-            return BeatGrid::decode((string) $this->corrections['grid']);
-        }
-        $bpm = $this->saidBpm();
-        if (null === $bpm) {
-            return null;
-        }
-        $heard = $this->facts['downbeat'] ?? 0;
-        $downbeat = (float) ($this->corrections['downbeat'] ?? (\is_int($heard) ? $heard / $this->rate : 0.0));
-        if ($this->isCorrected('bpm') || $this->isCorrected('downbeat')) {
-            return BeatGrid::even($bpm, $downbeat);
-        }
-        $isCut = 'loop' === $this->kind() && null !== $this->wholeBars($bpm);
-        // Chords seldom fall on every beat: a loop of them that is whole bars long is taken for even. Drums are heard to drift.
-        if (true === ($this->facts['steady'] ?? true) || ($isCut && !$this->isMadeOfHits())) {
-            // A loop of whole bars was cut at its first bar; what is heard there begins a little later.
-            return BeatGrid::even($bpm, $isCut && $downbeat < self::ATTACK_SECONDS ? 0.0 : $downbeat);
-        }
-        /** @var list<int> $beats */
-        $beats = $this->facts['beats'] ?? [];
-
-        return BeatGrid::heard(array_map(fn (int $frame): float => $frame / $this->rate, $beats), $downbeat, $bpm);
+        return $this->is()->grid();
     }
 
-    /** @return array<int, int> frame of each beat; those whose number divides by four begin bars */
+    /** @return array<int, int> frame of each beat; bars begin where its number divides by the beats in one */
     public function lines(): array
     {
         return $this->grid()?->lines($this->frames, $this->rate) ?? [];
@@ -316,25 +277,5 @@ class Sample
         $lufs = $this->facts['lufs'] ?? null;
 
         return is_numeric($lufs) ? (float) $lufs : null;
-    }
-
-    /** The middle of "86 BPM · 4 bars". */
-    public function tempoLabel(): ?string
-    {
-        return null === $this->bpm() ? null : \sprintf('%s BPM', round($this->bpm(), 1));
-    }
-
-    private function number(string $fact): ?float
-    {
-        $value = $this->fact($fact);
-
-        return null === $value ? null : (float) $value;
-    }
-
-    private function fact(string $name): string|float|int|null
-    {
-        $value = $this->corrections[$name] ?? $this->facts[$name] ?? null;
-
-        return \is_scalar($value) && !\is_bool($value) ? $value : null;
     }
 }

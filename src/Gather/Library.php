@@ -10,6 +10,7 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Sample\BeatGrid;
 use Pestle\Core\Theory\Key;
+use Pestle\Core\Theory\Meter;
 
 /** The maker's library: what is known and said about samples, where they are used, and what nobody uses. */
 final readonly class Library
@@ -39,7 +40,7 @@ final readonly class Library
                 'name' => $sample->name,
                 'tags' => implode(', ', $sample->tags),
                 'favourite' => $sample->favourite,
-                'kind', 'bpm', 'key', 'note', 'role', 'downbeat', 'grid' => $sample->corrected($field),
+                'kind', 'bpm', 'meter', 'key', 'note', 'role', 'downbeat', 'grid' => $sample->corrected($field),
                 default => throw InvalidChange::field($field, 'is nothing that can be said about a sample.'),
             };
         }
@@ -141,6 +142,7 @@ final readonly class Library
             'downbeat' => $fields->number('downbeat', -10, 36000),
             'grid' => self::grid($fields->text('grid', 16000)),
             'role' => $fields->choice('role', Role::class)->value,
+            'meter' => self::meter($fields->text('meter')),
             'key' => self::key($fields->text('key')),
             default => \in_array($kind = $fields->text('kind'), ['one-shot', 'loop', 'song'], true) ? $kind : throw InvalidChange::field('kind', 'must be one of: one-shot, loop, song.'),
         };
@@ -152,6 +154,15 @@ final readonly class Library
             return BeatGrid::decode($json)->encode();
         } catch (\InvalidArgumentException $e) {
             throw InvalidChange::field('grid', 'must be a beat grid. '.$e->getMessage());
+        }
+    }
+
+    private static function meter(string $name): string
+    {
+        try {
+            return \in_array($name, Meter::OF_RECORDINGS, true) ? $name : throw new \InvalidArgumentException('It is one of: '.implode(', ', Meter::OF_RECORDINGS).'.');
+        } catch (\InvalidArgumentException $e) {
+            throw InvalidChange::field('meter', 'must be a meter. '.$e->getMessage());
         }
     }
 

@@ -12,7 +12,7 @@ use Pestle\Core\Sample\Material;
 final class Listening
 {
     /** What was listened to before this is listened to again. */
-    public const VERSION = 4;
+    public const VERSION = 5;
 
     /** @return array<string, mixed> */
     public static function to(PcmFile $source): array
@@ -33,6 +33,8 @@ final class Listening
             'bpmSure' => round($heard->tempo->confidence ?? 0.0, 2),
             'otherBpm' => array_map(static fn (array $a): float => $a[0], $heard->tempo->alternatives ?? []),
             'bars' => $heard->tempo?->bars,
+            'meter' => $heard->tempo?->meter->meter->name(),
+            'meterSure' => round($heard->tempo->meter->confidence ?? 0.0, 2),
             'beats' => array_map($frame, $heard->beats->times ?? []),
             'downbeat' => $frame($heard->beats->downbeats[0] ?? 0.0),
             'steady' => $heard->beats->steady ?? true,

@@ -19,11 +19,11 @@ final readonly class ChopFits
     {
         [$chop, $sample, $beat] = [$this->chop, $this->chop->sample, $this->chop->beat];
         $fits = [];
-        $bpm = $chop->bpm();
+        $counted = $chop->counted();
         $from = $chop->key();
         $key = null === $from || null === $beat->key ? null : Fit::key($from, $beat->key, tuning: $chop->tuning());
-        if (null !== $bpm) {
-            $at = static fn (int $times = 1): Fit => Fit::tempo($bpm, $beat->tempo->bpm, $chop->frames, $sample->rate, $chop->bars(), $times);
+        if (null !== $counted->bpm) {
+            $at = static fn (int $times = 1): Fit => Fit::tempo($counted, $beat->tempo->bpm, $times);
             $follow = $this->follow();
             $tempo = true === $sample->grid()?->isEven() ? $at() : $follow ?? $at();
             if (null !== $key) {
@@ -38,9 +38,10 @@ final readonly class ChopFits
             $fits[] = ['name' => 'Half-time', 'fit' => $at(2)];
             $fits[] = ['name' => 'Double-time', 'fit' => $at(-2)];
         }
-        if (null !== $bpm || $sample->seconds() > 2.0) {
-            $wanted = max(1, (int) round($chop->seconds() * $beat->tempo->bpm / 240.0));
-            $fits[] = ['name' => \sprintf('Exactly %d %s', $wanted, 1 === $wanted ? 'bar' : 'bars'), 'fit' => Fit::bars($wanted, $beat->tempo->bpm, $chop->frames, $sample->rate)];
+        if (null !== $counted->bpm || $sample->seconds() > 2.0) {
+            $aBar = $beat->meter->quarters();
+            $wanted = max(1, (int) round($chop->seconds() * $beat->tempo->bpm / 60.0 / $aBar));
+            $fits[] = ['name' => \sprintf('Exactly %d %s', $wanted, 1 === $wanted ? 'bar' : 'bars'), 'fit' => Fit::bars($wanted, $aBar, $beat->tempo->bpm, $chop->frames, $sample->rate)];
         }
         if (null !== $from && null !== $beat->key && null !== $key) {
             $fits[] = ['name' => 'Key, the shorter way', 'fit' => $key];
@@ -65,7 +66,7 @@ final readonly class ChopFits
         }
         $lines = $chop->lines();
 
-        return \count($lines) < 2 ? null : Fit::follow($lines, $chop->beat->tempo->bpm, $chop->frames, $chop->sample->rate, $chop->bars(), $chop->sample->frames);
+        return \count($lines) < 2 ? null : Fit::follow($lines, $chop->counted(), $chop->beat->tempo->bpm, $chop->sample->frames);
     }
 
     /**
@@ -76,7 +77,7 @@ final readonly class ChopFits
     public function exchange(Sample $other): array
     {
         $there = new ChopPage($other, $this->chop->beat->with(['edits' => []]));
-        $fit = Fit::inPlace($there->bpm(), $this->chop->beat->tempo->bpm, $there->frames, $other->rate, $there->bars(), $this->chop->seconds());
+        $fit = Fit::inPlace($there->counted(), $this->chop->beat->tempo->bpm, $this->chop->seconds());
         [$from, $to] = [$there->key(), $this->chop->key()];
         $fit = null === $from || null === $to ? $fit : $fit->and(Fit::key($from, $to));
         $sample = $this->chop->sample;

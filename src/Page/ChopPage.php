@@ -7,6 +7,8 @@ use Pestle\Core\Audio\WavMarks;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
+use Pestle\Core\Sample\Counted;
+use Pestle\Core\Sample\Description;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
@@ -74,7 +76,7 @@ final readonly class ChopPage
         return $json;
     }
 
-    /** @return array<int, int> frame of each beat of a sample with edits, in order; bars begin where the number divides by four */
+    /** @return array<int, int> frame of each beat of a sample with edits, in order; bars begin where the number divides by the beats in one */
     public static function linesOf(Sample $sample, Edits $edits): array
     {
         $lines = [];
@@ -102,7 +104,7 @@ final readonly class ChopPage
     /**
      * The lines for the wave: of the sound as it is now, or of the recording itself with what holds them.
      *
-     * @return array{frames: list<int>, first: int, held: array<int, bool>} held: by beat, whether the tempo glides there
+     * @return array{frames: list<int>, first: int, bar: int, held: array<int, bool>} bar: beats in one; held: by beat, whether the tempo glides there
      */
     public function shownLines(bool $asRecorded): array
     {
@@ -112,7 +114,7 @@ final readonly class ChopPage
             $held[$mark->beat] = $mark->gradual;
         }
 
-        return ['frames' => array_values($lines), 'first' => array_key_first($lines) ?? 0, 'held' => $held];
+        return ['frames' => array_values($lines), 'first' => array_key_first($lines) ?? 0, 'bar' => $this->sample->beatsABar(), 'held' => $held];
     }
 
     /** Tempo as it sounds now, after stretching and speeding. */
@@ -132,12 +134,28 @@ final readonly class ChopPage
         return $bpm;
     }
 
+    /** As the beat counts it, whatever notes its own beats are. */
+    public function counted(): Counted
+    {
+        $bpm = $this->bpm();
+        $each = $this->sample->is()->quartersABeat($this->beat->meter);
+
+        return new Counted(null === $bpm ? null : $bpm * $each, $this->frames, $this->sample->rate, $this->bars(), $each * $this->sample->beatsABar(), $each);
+    }
+
     public function bars(): ?int
     {
         $bpm = true === $this->sample->grid()?->isEven() ? $this->bpm() : null;
-        $bars = null === $bpm ? 0.0 : $this->frames / $this->sample->rate * $bpm / 240.0;
 
-        return $bars > 0.9 && abs($bars - round($bars)) < 0.03 ? (int) round($bars) : null;
+        return Description::wholeBars($this->seconds(), $bpm, $this->sample->beatsABar());
+    }
+
+    /** How many of the beat's bars it is, where that is a whole number. */
+    public function barsOfTheBeat(): ?int
+    {
+        $bars = ($this->bars() ?? 0) * $this->counted()->aBar / $this->beat->meter->quarters();
+
+        return $bars >= 1.0 && abs($bars - round($bars)) < 1e-6 ? (int) round($bars) : null;
     }
 
     public function seconds(): float
@@ -153,7 +171,7 @@ final readonly class ChopPage
     public function roles(): array
     {
         $near = (int) ($this->sample->rate * 0.03);
-        $hits = !$this->sample->isMadeOfHits() && 'one-shot' !== $this->sample->kind() ? [] : array_map(fn (array $hit): array => [$this->edits->fromSource($hit[0], $this->sample->frames), Sample::roleOf($hit[1])->value], $this->sample->hits());
+        $hits = !$this->sample->isMadeOfHits() && 'one-shot' !== $this->sample->kind() ? [] : array_map(fn (array $hit): array => [$this->edits->fromSource($hit[0], $this->sample->frames), Description::roleOf($hit[1])->value], $this->sample->hits());
         $roles = [];
         $slices = $this->slices();
         foreach ($slices->markers as $marker) {

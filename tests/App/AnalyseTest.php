@@ -30,7 +30,7 @@ final class AnalyseTest extends AppCase
         $mix = array_values($mix);
         [$status, $facts] = $this->analyse($this->file(new StereoBlock($mix, $mix)));
         self::assertSame(0, $status);
-        self::assertSame(['seconds', 'sample_rate', 'channels', 'kind', 'role', 'peak', 'onsets', 'hits', 'tempo', 'beats', 'downbeats', 'key', 'tuning_cents', 'pitch', 'notes', 'loudness'], array_keys($facts));
+        self::assertSame(['seconds', 'sample_rate', 'channels', 'kind', 'role', 'peak', 'onsets', 'hits', 'tempo', 'meter', 'beats', 'downbeats', 'key', 'tuning_cents', 'pitch', 'notes', 'loudness'], array_keys($facts));
         self::assertEquals([8.0, 44100, 2, 'loop'], [$facts['seconds'], $facts['sample_rate'], $facts['channels'], $facts['kind']]);
         self::assertIsArray($facts['tempo']);
         self::assertSame(['bpm', 'confidence', 'alternatives'], array_keys($facts['tempo']));

@@ -171,6 +171,26 @@ final class LibraryTest extends AppCase
         self::assertSame(422, self::ask('POST', "/library/$hash", ['grid' => '[90,[0,"x"]]'])->getStatusCode());
     }
 
+    public function testBarsAreOfWhatTheMakerSays(): void
+    {
+        $hash = self::loop(96.0, 'Counted');
+        $sample = static fn () => self::service(SampleStore::class)->find($hash) ?? self::fail('gone');
+        self::assertSame(['4/4', 4], [$sample()->meter()->name(), $sample()->beatsABar()]);
+        $bars = static fn (): array => (array) self::json(self::ask('GET', "/samples/$hash/cuts?division=bar"))['markers'];
+        $begun = static fn (int $each): int => \count(array_filter(array_keys($sample()->lines()), static fn (int $beat): bool => 0 === $beat % $each));
+        self::assertCount($begun(4), $bars());
+        self::assertSame(['meter' => null], self::json(self::ask('POST', "/library/$hash", ['meter' => '2/4']))['before']);
+        self::assertSame([2, 1.0], [$sample()->beatsABar(), $sample()->sure('meter')]);
+        self::assertCount($begun(2), $bars());
+        self::assertGreaterThan($begun(4), $begun(2));
+        self::ask('POST', "/library/$hash", ['meter' => '3/4']);
+        self::assertSame([3, $begun(3)], [$sample()->beatsABar(), \count($bars())]);
+        $refused = self::ask('POST', "/library/$hash", ['meter' => '13/16']);
+        self::assertSame([422, 'meter must be a meter. It is one of: 4/4, 2/4, 3/4, 5/4, 6/4, 7/4, 6/8, 7/8, 9/8, 12/8.'], [$refused->getStatusCode(), self::json($refused)['error']]);
+        self::assertSame(['meter' => '3/4'], self::json(self::ask('POST', "/library/$hash", ['meter' => null]))['before']);
+        self::assertSame(4, $sample()->beatsABar());
+    }
+
     public function testCutsComeFromTheGridAndEqualParts(): void
     {
         $hash = self::loop(120.0, 'Cuts');

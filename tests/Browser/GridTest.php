@@ -24,6 +24,12 @@ final class GridTest extends ChopCase
         $heard = $this->script('return '.self::LINES);
         self::assertIsArray($heard);
         self::assertCount(8, $heard);
+        // Counted in threes, the lines stay and bars begin at others; taken back by undo.
+        $this->set('#grid-meter', '3/4');
+        $this->wait(self::WAVE.".dataset.bar === '3' && document.querySelector('main').textContent.includes('3 lines each, by hand')");
+        self::assertSame($heard, $this->script('return '.self::LINES));
+        $this->click('[data-undo]');
+        $this->wait(self::WAVE.".dataset.bar === '4'");
         // Misread, tapped, counted: each step is one to take back.
         $this->clickText('×2');
         $this->wait(self::LINES.'.length === 16');

@@ -6,12 +6,15 @@ use Pestle\Core\Analysis\Chroma;
 use Pestle\Core\Analysis\Hits;
 use Pestle\Core\Analysis\HitSound;
 use Pestle\Core\Analysis\KeyGuess;
+use Pestle\Core\Analysis\MeterGuess;
 use Pestle\Core\Analysis\Network;
 use Pestle\Core\Analysis\OnsetCues;
 use Pestle\Core\Analysis\Onsets;
 use Pestle\Core\Analysis\OnsetStrength;
+use Pestle\Core\Analysis\Repetition;
 use Pestle\Core\Analysis\SingleSound;
 use Pestle\Core\Analysis\TempoFeatures;
+use Pestle\Core\Analysis\Transcription;
 use Pestle\Core\Audio\SoundFile;
 
 /** Fits what the analysis weighs to recordings whose truth is known. */
@@ -19,6 +22,10 @@ final class Fitting
 {
     /** How far from a hit, in seconds, a peak may lie. */
     private const NEAR = 0.02;
+    /** And how far from where a note begins, or before it ends. */
+    private const NOTE_SECONDS = 0.06;
+    /** A note of a slow attack is to be heard so late. */
+    private const LATE_SECONDS = 0.15;
     /** When several drums sound at once, the kind a maker would name. */
     private const PRIORITY = ['kick', 'snare', 'clap', 'tom', 'rim', 'cymbal', 'open hat', 'percussion', 'closed hat'];
 
@@ -85,11 +92,30 @@ final class Fitting
             $source = SoundFile::open($truth->file);
             $strength = OnsetStrength::of($source);
             $hits = Hits::at($source, Onsets::pick($source, $strength, 0.5, 0.03), $strength->peak);
-            $candidates = TempoFeatures::of($strength, $hits, $source->seconds())->candidates;
+            $candidates = TempoFeatures::of(new Repetition($strength, $hits), $strength->framesASecond(), $source->seconds())->candidates;
             $cases[] = array_column($candidates, 1);
-            $right[] = array_keys(array_filter($candidates, static fn (array $c): bool => $c[0] > 0.988 * $truth->slowest && $c[0] < 1.012 * $truth->fastest));
+            $right[] = array_keys(array_filter($candidates, static fn (array $c): bool => $truth->isTempo($c[0], 0.012)));
         }
         self::keep('tempo', ChoiceTrainer::fit($cases, $right, 16));
+    }
+
+    /** @param list<string> $truths */
+    public static function meter(array $truths): void
+    {
+        $features = $right = [];
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $source = SoundFile::open($truth->file);
+            $strength = OnsetStrength::of($source);
+            $hits = Hits::at($source, Onsets::pick($source, $strength, 0.5, 0.03), $strength->peak);
+            $repeats = new Repetition($strength, $hits);
+            // Heard a little off, as it will be; and six in six too, where two are slow.
+            foreach ([$truth->bpm, 0.997 * $truth->bpm, 1.003 * $truth->bpm, ...('6/8' === $truth->meter ? [3.0 * $truth->bpm] : [])] as $bpm) {
+                $features[] = MeterGuess::features($repeats, $strength, $hits, $bpm, $source->seconds());
+                $right[] = (int) array_search($truth->meter, MeterGuess::METERS, true);
+            }
+        }
+        self::keep('meter', NetworkTrainer::fit($features, $right, \count(MeterGuess::METERS), 24, 30));
     }
 
     /** @param list<string> $truths */
@@ -103,6 +129,32 @@ final class Fitting
             $right[] = array_keys(array_filter($candidates, static fn (array $c): bool => $c[0]->name() === $truth->key));
         }
         self::keep('key', ChoiceTrainer::fit($cases, $right, 16));
+    }
+
+    /** @param list<string> $truths single lines and chords */
+    public static function notes(array $truths): void
+    {
+        $features = $right = [];
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $cues = Transcription::cues(SoundFile::open($truth->file));
+            $times = array_column($cues, 0);
+            // Each note begins at the place that is nearest.
+            $begins = [];
+            foreach ($truth->notes as [$start, , $pitch]) {
+                $off = array_map(static fn (float $t): float => abs($t - $start), $times);
+                $nearest = (int) array_search(min([9.0, ...$off]), $off, true);
+                $begins[$nearest][$pitch] = $times[$nearest] - $start <= self::LATE_SECONDS && $times[$nearest] - $start >= -self::NOTE_SECONDS;
+            }
+            foreach ($cues as $i => [$at, $likely]) {
+                foreach ($likely as $pitch => $numbers) {
+                    $on = array_filter($truth->notes, static fn (array $note): bool => $note[2] === $pitch && $note[0] < $at - self::NEAR && $note[1] > $at + self::NOTE_SECONDS);
+                    $features[] = $numbers;
+                    $right[] = ($begins[$i][$pitch] ?? false) ? Transcription::BEGINS : ([] === $on ? Transcription::ABSENT : Transcription::GOES_ON);
+                }
+            }
+        }
+        self::keep('notes', NetworkTrainer::fit($features, $right, 3, 64, 24));
     }
 
     /** @param list<string> $files WAVs of single sounds */

@@ -61,6 +61,30 @@ final class Recordings
         return $this->write('drums', $seed, $score, $whole ? $seconds : null, ['bpm' => $bpm, 'onsets' => $onsets], $font);
     }
 
+    /**
+     * Drums in bars of three, six or twelve, some with bass and chords.
+     *
+     * @return array<string, mixed>
+     */
+    public function metered(int $seed): array
+    {
+        mt_srand($seed);
+        $meter = array_keys(MeteredGrooves::METERS)[$seed % 3];
+        [$steps, $beat, $slowest, $fastest] = MeteredGrooves::METERS[$meter];
+        $bpm = round($slowest + ($fastest - $slowest) * mt_rand(0, 1000) / 1000, 1);
+        $bars = ('12/8' === $meter ? [1, 2, 2, 4] : [2, 4, 4, 8])[mt_rand(0, 3)];
+        $step = 60.0 / $bpm / $beat;
+        $time = static fn (int $at): float => $at * $step;
+        $hits = MeteredGrooves::drums($meter, $bars);
+        $with = 0 === mt_rand(0, 2) ? MeteredGrooves::music($meter, $bars) : [];
+        [$score, $onsets, $strikes] = $this->played($hits, $time);
+        $onsets = $this->accompanied($score, $onsets, $with, $time, $step);
+        $synthesised = 0 === mt_rand(0, 2);
+        $font = [] === $with ? null : $this->banks[mt_rand(0, \count($this->banks) - 1)];
+
+        return $this->write('metered', $seed, $synthesised ? $score->without(9) : $score, 0 !== mt_rand(0, 3) ? $bars * $steps * $step : null, ['bpm' => $bpm, 'meter' => $meter, 'onsets' => $onsets], $font, $synthesised ? $strikes : []);
+    }
+
     /** @return array<string, mixed> */
     public function drifting(int $seed): array
     {
@@ -144,6 +168,20 @@ final class Recordings
         $score->note(0.05, 1.2, 0, $midi, 100);
 
         return $this->write('note', $seed, $score, null, ['midi' => $midi, 'program' => $program], $this->banks[mt_rand(0, \count($this->banks) - 1)]);
+    }
+
+    /** @return list<array<string, mixed>> a single line and chords, with their notes */
+    public function phrases(int $seed): array
+    {
+        $out = [];
+        foreach (['line' => Phrases::line(...), 'harmony' => Phrases::chords(...)] as $group => $played) {
+            mt_srand(2 * $seed + (int) ('line' === $group));
+            [$score, $notes] = $played();
+            $synthesised = 0 === $seed % 4 ? SynthTones::played($notes) : null;
+            $out[] = $this->write($group, $seed, $score, null, ['notes' => $notes], $this->banks[mt_rand(0, \count($this->banks) - 1)], tones: $synthesised);
+        }
+
+        return $out;
     }
 
     /**
@@ -306,17 +344,18 @@ final class Recordings
     /**
      * @param array<string, mixed>                 $truth
      * @param list<array{float, string, int, int}> $strikes of synthesised drums
+     * @param StereoBlock|null                     $tones   in place of what the soundfont plays
      *
      * @return array<string, mixed>
      */
-    private function write(string $group, int $seed, Score $score, ?float $seconds, array $truth, ?string $soundfont = null, array $strikes = []): array
+    private function write(string $group, int $seed, Score $score, ?float $seconds, array $truth, ?string $soundfont = null, array $strikes = [], ?StereoBlock $tones = null): array
     {
         $soundfont ??= $this->soundfonts[mt_rand(0, \count($this->soundfonts) - 1)];
         $path = \sprintf('%s/%s-%04d.wav', $this->folder, $group, $seed);
         $score = \in_array($soundfont, $this->banks, true) ? $score : $score->onPlainKit();
         $score->render($soundfont, $path.'.long.wav', 0 === mt_rand(0, 2));
         $long = SoundFile::open($path.'.long.wav');
-        $block = [] === $strikes ? $long->read(0, $long->frames()) : self::struck($long->read(0, $long->frames()), $strikes);
+        $block = $tones ?? ([] === $strikes ? $long->read(0, $long->frames()) : self::struck($long->read(0, $long->frames()), $strikes));
         $frames = null === $seconds ? \count($block->left) : (int) round($seconds * 44100);
         $block->peak() > 0.001 || throw new \RuntimeException(basename($soundfont).' has no sound for this: leave it out.');
         $gain = min(1.0, 0.95 / $block->peak());
@@ -325,7 +364,7 @@ final class Recordings
         $writer->write(Gain::sides($block, $gain, $gain));
         $writer->close();
         unlink($path.'.long.wav');
-        $truth += ['file' => $path, 'soundfont' => [] === $strikes ? basename($soundfont) : 'synthesised'];
+        $truth += ['file' => $path, 'soundfont' => [] === $strikes && null === $tones ? basename($soundfont) : 'synthesised'];
         file_put_contents(substr($path, 0, -3).'json', json_encode($truth, \JSON_THROW_ON_ERROR));
 
         return $truth;

@@ -5,6 +5,7 @@ namespace Pestle\Tests\Hearing;
 use Pestle\Core\Analysis\Fitted;
 use Pestle\Core\Analysis\Heard;
 use Pestle\Core\Analysis\SingleSound;
+use Pestle\Core\Analysis\Transcription;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Theory\Key;
 
@@ -20,6 +21,7 @@ final class Scoring
     {
         $onsets = [0, 0];
         $kinds = [0, 0];
+        $four = 0;
         $tempo = ['within 4 %' => 0, 'within 4 %, a factor of two forgiven' => 0, 'within 0.5 %' => 0];
         foreach ($truths as $path) {
             $truth = Truth::read($path);
@@ -33,14 +35,41 @@ final class Scoring
                 $kinds[1] += [] === $sounding ? 0 : 1;
                 $kinds[0] += \in_array($hit->kind->value, $sounding, true) ? 1 : 0;
             }
+            $four += '4/4' === $heard->tempo?->meter->meter->name() ? 1 : 0;
             $ratio = ($heard->tempo->bpm ?? 0.0) / $truth->bpm;
             $tempo['within 4 %'] += abs($ratio - 1.0) <= 0.04 ? 1 : 0;
             $tempo['within 4 %, a factor of two forgiven'] += min(abs($ratio - 1.0), abs($ratio / 2.0 - 1.0), abs($ratio * 2.0 - 1.0)) <= 0.04 ? 1 : 0;
             $tempo['within 0.5 %'] += abs($ratio - 1.0) <= 0.005 ? 1 : 0;
         }
-        $out = ['onsets F' => $onsets[0] / $onsets[1], 'kinds right' => $kinds[0] / $kinds[1]];
+        $out = ['onsets F' => $onsets[0] / $onsets[1], 'kinds right' => $kinds[0] / $kinds[1], 'in four' => $four / \count($truths)];
         foreach ($tempo as $how => $count) {
             $out['tempo '.$how] = $count / \count($truths);
+        }
+
+        return $out;
+    }
+
+    /**
+     * @param list<string> $truths drums in bars of three, six and twelve
+     *
+     * @return array<string, float>
+     */
+    public static function metered(array $truths): array
+    {
+        $counts = ['tempo' => 0, 'meter' => 0, 'both' => 0, 'bars begin right' => 0];
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $heard = Heard::in(SoundFile::open($truth->file));
+            $tempo = $truth->isTempo($heard->tempo->bpm ?? 0.0, 0.04);
+            $meter = $heard->tempo?->meter->meter->name() === $truth->meter;
+            $counts['tempo'] += (int) $tempo;
+            $counts['meter'] += (int) $meter;
+            $counts['both'] += (int) ($tempo && $meter);
+            $counts['bars begin right'] += (int) ($tempo && $meter && ($heard->beats->downbeats[0] ?? 9.0) < 0.07);
+        }
+        $out = [];
+        foreach ($counts as $what => $count) {
+            $out['in three, six, twelve: '.$what] = $count / \count($truths);
         }
 
         return $out;
@@ -109,6 +138,33 @@ final class Scoring
         }
 
         return ['pitch within 10 cents' => $right / \count($truths)];
+    }
+
+    /**
+     * F of notes: right where pitch is and the start within 50 ms, as is usual in transcription.
+     *
+     * @param list<string> $truths
+     */
+    public static function phrases(array $truths): float
+    {
+        $right = $all = 0;
+        foreach ($truths as $path) {
+            $truth = Truth::read($path);
+            $heard = Transcription::of(SoundFile::open($truth->file));
+            $played = $found = [];
+            foreach ($truth->notes as [$start, , $pitch]) {
+                $played[$pitch][] = $start;
+            }
+            foreach ($heard as $note) {
+                $found[$note->pitch][] = $note->start;
+            }
+            foreach ($played as $pitch => $starts) {
+                $right += 2 * self::matches($starts, $found[$pitch] ?? [], 0.05);
+            }
+            $all += \count($truth->notes) + \count($heard);
+        }
+
+        return $right / max(1, $all);
     }
 
     /**

@@ -94,6 +94,11 @@ class Wave extends HTMLElement {
         return this.#view.line;
     }
 
+    /** Lines in a bar. */
+    get bar() {
+        return this.#view.bar;
+    }
+
     /** Where that line is, in frames. */
     get lineFrame() {
         return this.#view.line === null ? null : this.#view.beats[this.#view.line - this.#view.first] ?? null;
@@ -105,7 +110,7 @@ class Wave extends HTMLElement {
         if (other || view.mode !== this.dataset.mode) {
             Object.assign(view, { selection: null, before: false, line: null }, other ? { chosen: 0, cursor: 0 } : {});
         }
-        Object.assign(view, { sample: this.dataset.sample, mode: this.dataset.mode, rate: Number(this.dataset.rate), bpm: Number(this.dataset.bpm), first: Number(this.dataset.first), held: JSON.parse(this.dataset.held) });
+        Object.assign(view, { sample: this.dataset.sample, mode: this.dataset.mode, rate: Number(this.dataset.rate), bpm: Number(this.dataset.bpm), first: Number(this.dataset.first), bar: Number(this.dataset.bar), held: JSON.parse(this.dataset.held) });
         const edits = view.before && this.dataset.edits ? '' : this.dataset.edits;
         view.frames = Number(view.before && this.dataset.edits ? this.dataset.sourceFrames : this.dataset.frames);
         if (`${view.sample}/${edits}/${view.frames}` !== this.#shown) {

@@ -146,7 +146,7 @@ export class WaveDrawing {
         for (let i = firstFrom(view.beats, view.from); i < view.beats.length && view.beats[i] <= view.to; i += 1) {
             const x = this.x(view.beats[i]);
             const beat = view.first + i;
-            const bar = beat % 4 === 0;
+            const bar = beat % view.bar === 0;
             if (!(near > 5 || bar)) {
                 continue;
             }
@@ -162,7 +162,7 @@ export class WaveDrawing {
                 numbered = x;
                 pen.fillStyle = colour('quiet');
                 pen.font = '12px JetBrains';
-                pen.fillText(String(beat / 4 + 1), x + 3, bottom + 16);
+                pen.fillText(String(beat / view.bar + 1), x + 3, bottom + 16);
             }
         }
     }

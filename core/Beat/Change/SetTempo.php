@@ -6,24 +6,26 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Theory\Tempo;
 
-/** A recording's key may come with its tempo. Samples that follow the tempo keep time with the new one; their slices and pads stay on their sound. */
+/** A recording's key and meter may come with its tempo. Samples that follow the tempo keep time with the new one; their slices and pads stay on their sound. */
 final readonly class SetTempo implements Change
 {
     // What follows the tempo is moved: places that another window holds may be old ones.
     public const TOUCHES = ['tempo', 'edits', 'slices', 'kit'];
 
-    private function __construct(private Tempo $tempo, private ?SetKey $key)
+    private function __construct(private Tempo $tempo, private ?SetKey $key, private ?SetMeter $meter)
     {
     }
 
     public static function from(Fields $fields): self
     {
-        return new self(Tempo::bpm($fields->number('bpm', Tempo::SLOWEST, Tempo::MAX)), $fields->has('key') ? SetKey::from($fields) : null);
+        return new self(Tempo::bpm($fields->number('bpm', Tempo::SLOWEST, Tempo::MAX)), $fields->has('key') ? SetKey::from($fields) : null, $fields->has('meter') ? SetMeter::from($fields) : null);
     }
 
     public function apply(Beat $beat): Beat
     {
         $beat = self::to($beat, $this->tempo);
+
+        $beat = $this->meter?->apply($beat) ?? $beat;
 
         return $this->key?->apply($beat) ?? $beat;
     }
@@ -35,11 +37,13 @@ final readonly class SetTempo implements Change
 
     public function label(Beat $beat): string
     {
-        return \sprintf('Tempo %s BPM', $this->tempo->bpm).(null === $this->key ? '' : ', '.lcfirst($this->key->label($beat)));
+        $others = array_map(static fn (Change $change): string => ', '.lcfirst($change->label($beat)), array_filter([$this->meter, $this->key]));
+
+        return \sprintf('Tempo %s BPM', $this->tempo->bpm).implode('', $others);
     }
 
     public function touches(): array
     {
-        return [...self::TOUCHES, ...$this->key?->touches() ?? []];
+        return [...self::TOUCHES, ...$this->key?->touches() ?? [], ...$this->meter?->touches() ?? []];
     }
 }

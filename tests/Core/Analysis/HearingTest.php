@@ -68,6 +68,40 @@ final class HearingTest extends TestCase
         self::assertEqualsWithDelta(-20.0, Loudness::of(new MemorySource(new StereoBlock($sine, $sine), 44100))->integratedLufs, 0.3);
     }
 
+    /** @return iterable<string, array{string, float, string, int, float}> a bar in steps, steps a minute, its meter, bars, beats a minute */
+    public static function meters(): iterable
+    {
+        yield 'three' => ['k.h.s.h.s.h.', 480.0, '3/4', 4, 120.0];
+        yield 'three, with one backbeat' => ['k.h.h.h.s.h.', 400.0, '3/4', 8, 100.0];
+        yield 'six' => ['khhshh', 195.0, '6/8', 8, 65.0];
+        yield 'twelve' => ['khhshkkhhshh', 300.0, '12/8', 4, 100.0];
+        yield 'four' => ['k.h.s.h.k.k.s.h.', 360.0, '4/4', 4, 90.0];
+    }
+
+    #[DataProvider('meters')]
+    public function testBarsOfThreeFourSixAndTwelveAreToldApart(string $bar, float $stepsAMinute, string $meter, int $bars, float $bpm): void
+    {
+        $kit = new DrumVoices(44100);
+        $sounds = ['k' => $kit->kick(), 's' => $kit->snare(), 'h' => $kit->shaker()];
+        $step = 44100 * 60 / $stepsAMinute;
+        $mix = array_map(static fn (float $x): float => 0.0005 * $x, (new Noise(8))->block((int) round($step * $bars * \strlen($bar))));
+        foreach (str_split(str_repeat($bar, $bars)) as $i => $letter) {
+            foreach (isset($sounds[$letter]) ? $sounds[$letter]->left : [] as $n => $x) {
+                if (isset($mix[(int) round($i * $step) + $n])) {
+                    $mix[(int) round($i * $step) + $n] += 0.7 * $x;
+                }
+            }
+        }
+        $heard = Heard::in(new MemorySource(new StereoBlock(array_values($mix), array_values($mix)), 44100));
+        self::assertSame($meter, $heard->tempo?->meter->meter->name());
+        // Six in two or in six: the bars are the same.
+        $aBar = $heard->tempo->meter->meter->countedBeats($heard->tempo->bpm);
+        self::assertEqualsWithDelta($step * \strlen($bar) / 44100, 60.0 * $aBar / $heard->tempo->bpm, 0.002);
+        self::assertSame($bars, $heard->tempo->bars);
+        self::assertCount($bars, $heard->beats->downbeats ?? []);
+        self::assertEqualsWithDelta(0.0, $heard->beats->downbeats[0] ?? 1.0, 0.03);
+    }
+
     /** @return iterable<string, array{float, int}> */
     public static function grooves(): iterable
     {

@@ -43,7 +43,7 @@ final class FingerprintTest extends TestCase
     {
         $strong = new StereoBlock([0.5, 0.25, 0.125], [0.5, 0.25, 0.125]);
         $usual = new StereoBlock([0.1, 0.05], [0.1, 0.05]);
-        $ticked = new Ticked(new MemorySource(StereoBlock::silence(50), 44100), [3 => 5, 4 => 20, 5 => 49], $strong, $usual);
+        $ticked = new Ticked(new MemorySource(StereoBlock::silence(50), 44100), [3 => 5, 4 => 20, 5 => 49], $strong, $usual, 4);
         $whole = $ticked->read(0, 50)->left;
         self::assertSame([0.1, 0.05, 0.0], \array_slice($whole, 5, 3));
         self::assertSame([0.5, 0.25, 0.125, 0.0], \array_slice($whole, 20, 4));

@@ -2,6 +2,7 @@
 
 namespace Pestle\Tests\Core\Sample;
 
+use Pestle\Core\Sample\Counted;
 use Pestle\Core\Sample\Fit;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Tuning;
@@ -23,7 +24,7 @@ final class FitTest extends TestCase
     public function testTempo(float $bpm, float $beat, int $bars, ?float $percent, string $words): void
     {
         $frames = (int) round(44100 * 240 / $bpm * $bars);
-        $fit = Fit::tempo($bpm, $beat, $frames, 44100, $bars);
+        $fit = Fit::tempo(new Counted($bpm, $frames, 44100, $bars), $beat);
         self::assertSame($words, $fit->words);
         if (null === $percent) {
             self::assertSame([], $fit->edits);
@@ -37,19 +38,19 @@ final class FitTest extends TestCase
     public function testHalfAndDoubleTime(): void
     {
         $frames = 44100 * 4;
-        self::assertEqualsWithDelta(200.0, Fit::tempo(120.0, 120.0, $frames, 44100, 2, 2)->edits[0]->settings['percent'], 1e-6);
-        self::assertEqualsWithDelta(50.0, Fit::tempo(120.0, 120.0, $frames, 44100, 2, -2)->edits[0]->settings['percent'], 1e-6);
-        $far = Fit::tempo(90.0, 120.0, $frames, 44100, null, -2);
+        self::assertEqualsWithDelta(200.0, Fit::tempo(new Counted(120.0, $frames, 44100, 2), 120.0, 2)->edits[0]->settings['percent'], 1e-6);
+        self::assertEqualsWithDelta(50.0, Fit::tempo(new Counted(120.0, $frames, 44100, 2), 120.0, -2)->edits[0]->settings['percent'], 1e-6);
+        $far = Fit::tempo(new Counted(90.0, $frames, 44100), 120.0, -2);
         self::assertSame([], $far->edits);
         self::assertStringContainsString('stretching goes from 50 to 200 %', (string) $far->snag);
     }
 
     public function testExactlySoManyBars(): void
     {
-        $fit = Fit::bars(2, 100.0, 44100 * 4, 44100);
+        $fit = Fit::bars(2, 4.0, 100.0, 44100 * 4, 44100);
         self::assertSame('Now 2 bars at 100 BPM', $fit->words);
         self::assertSame((int) (44100 * 4.8), $fit->edits[0]->length(44100 * 4));
-        self::assertNotNull(Fit::bars(16, 60.0, 44100, 44100)->snag);
+        self::assertNotNull(Fit::bars(16, 4.0, 60.0, 44100, 44100)->snag);
     }
 
     public function testKeyGoesTheShorterWayOrTheOther(): void
@@ -82,7 +83,7 @@ final class FitTest extends TestCase
 
     public function testFitsAddUp(): void
     {
-        $both = Fit::tempo(90.0, 100.0, 44100 * 8, 44100, null)->and(Fit::key(Key::named('D minor'), Key::named('E minor')));
+        $both = Fit::tempo(new Counted(90.0, 44100 * 8, 44100), 100.0)->and(Fit::key(Key::named('D minor'), Key::named('E minor')));
         self::assertCount(2, $both->edits);
         self::assertStringContainsString('; D minor → E minor, up 2 semitones', $both->words);
     }

@@ -10,6 +10,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Sample\BeatGrid;
+use Pestle\Core\Sample\Counted;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Fit;
 use Pestle\Core\Sample\StretchMap;
@@ -44,7 +45,7 @@ final class InTimeTest extends TestCase
     {
         [$drums, $hits] = self::drifting();
         $grid = new BeatGrid([new TempoMark(0, $hits[0] / 44100), ...array_map(static fn (int $i): TempoMark => new TempoMark($i, $hits[$i] / 44100, true), range(1, \count($hits) - 1))], 110.0);
-        $fit = Fit::follow($grid->lines($drums->frames(), 44100), 92.0, $drums->frames(), 44100, null, $drums->frames());
+        $fit = Fit::follow($grid->lines($drums->frames(), 44100), new Counted(null, $drums->frames(), 44100), 92.0, $drums->frames());
         self::assertStringStartsWith('Every beat on the beat at 92 BPM', $fit->words);
         $edits = new Edits($fit->edits);
         $straight = $edits->apply($drums);
@@ -55,14 +56,14 @@ final class InTimeTest extends TestCase
             self::assertEqualsWithDelta($found[0] + $i * 60 / 92 * 44100, $frame, 0.005 * 44100);
         }
         // Half the tempo of the beat: two of its beats for each of the recording's.
-        $slow = new Edits(Fit::follow($grid->lines($drums->frames(), 44100), 180.0, $drums->frames(), 44100, null, $drums->frames())->edits);
+        $slow = new Edits(Fit::follow($grid->lines($drums->frames(), 44100), new Counted(null, $drums->frames(), 44100), 180.0, $drums->frames())->edits);
         self::assertEqualsWithDelta(2 * 60 / 180 * 44100, $slow->fromSource($hits[5], $drums->frames()) - $slow->fromSource($hits[4], $drums->frames()), 100);
     }
 
     public function testItFollowsWhenTheTempoChanges(): void
     {
         $frames = 4 * 44100;
-        $fit = Fit::follow(BeatGrid::even(120.0, 0.0)->lines($frames, 44100), 120.0, $frames, 44100, 2, $frames);
+        $fit = Fit::follow(BeatGrid::even(120.0, 0.0)->lines($frames, 44100), new Counted(120.0, $frames, 44100, 2), 120.0, $frames);
         $beat = RandomBeats::changed(Beat::empty('Follows'), [
             ['type' => 'set-tempo', 'bpm' => 100],
             ['type' => 'fill-pad', 'pad' => 'a0', 'sample' => self::SAMPLE, 'name' => 'Loop', 'role' => 'tonal', 'start' => 44100, 'end' => 88200],
@@ -88,7 +89,7 @@ final class InTimeTest extends TestCase
             $lines[$beat] = (int) $frame;
             $frame += 26000 + 3000 * sin($beat / 3.0);
         }
-        $fit = Fit::follow($lines, 100.0, (int) $frame, 44100, null, (int) $frame);
+        $fit = Fit::follow($lines, new Counted(null, (int) $frame, 44100), 100.0, (int) $frame);
         $places = (string) $fit->edits[0]->settings['places'];
         self::assertLessThanOrEqual(2 * Fit::MOST_PLACES, \count(explode(' ', $places)));
         $read = Changes::read(['type' => 'set-edits', 'sample' => self::SAMPLE, 'frames' => (int) $frame, 'edits' => [$fit->edits[0]->toArray()]]);
@@ -116,16 +117,16 @@ final class InTimeTest extends TestCase
     {
         $length = static fn (Fit $fit, int $frames): int => (new Edits($fit->edits))->length($frames);
         // Two bars at 100 BPM in place of four at 80: stretched and repeated.
-        $two = Fit::inPlace(100.0, 80.0, (int) (4.8 * 44100), 44100, 2, 12.0);
+        $two = Fit::inPlace(new Counted(100.0, (int) (4.8 * 44100), 44100, 2), 80.0, 12.0);
         self::assertSame(12 * 44100, $length($two, (int) (4.8 * 44100)));
         self::assertStringContainsString('repeated', $two->words);
         // Eight bars in place of four: cut; at another rate, and a length that is no whole bar.
-        $eight = Fit::inPlace(90.0, 80.0, (int) round(8 * 240 / 90 * 48000), 48000, 8, 11.9);
+        $eight = Fit::inPlace(new Counted(90.0, (int) round(8 * 240 / 90 * 48000), 48000, 8), 80.0, 11.9);
         self::assertSame((int) round(11.9 * 48000), $length($eight, (int) round(8 * 240 / 90 * 48000)));
         self::assertStringContainsString('cut to length', $eight->words);
         // Without a tempo it is stretched, as far as that goes.
-        self::assertSame(66150, $length(Fit::inPlace(null, 80.0, 44100, 44100, null, 1.5), 44100));
-        self::assertNotNull(Fit::inPlace(null, 80.0, 44100, 44100, null, 9.0)->snag);
+        self::assertSame(66150, $length(Fit::inPlace(new Counted(null, 44100, 44100), 80.0, 1.5), 44100));
+        self::assertNotNull(Fit::inPlace(new Counted(null, 44100, 44100), 80.0, 9.0)->snag);
     }
 
     /** @return array{MemorySource, list<int>} */
