@@ -22,11 +22,6 @@ final class Pitches
     private const BETA_HZ = 320.0;
     /** How much of a note's harmonics is taken out before the next is looked for. */
     private const TAKEN = 0.92;
-    /** A further note is at least so strong against the first. */
-    private const ENOUGH = 0.42;
-    private const MOST = 4;
-    /** Fifths and octaves of what was found are likely what is left of it. */
-    private const RELATED = 0.62;
     /** Share of the power from which a harmonic is there. */
     private const HEARD_SHARE = 0.004;
 
@@ -113,50 +108,40 @@ final class Pitches
     }
 
     /**
-     * @param list<float> $magnitudes
-     * @param int         $most       notes at once
+     * The strongest note, then the strongest of what is left without it, and so on.
      *
-     * @return array<int, float> strength by note, the strongest first
+     * @param list<float> $flat as flattened() gives it
+     *
+     * @return array<int, float> strength by note, in the order they were found
      */
-    public function in(array $magnitudes, int $most = self::MOST): array
+    public function taken(array $flat, int $most): array
     {
-        $flat = $this->flattened($magnitudes);
         $found = [];
-        $first = 0.0;
-        while (\count($found) < min($most, self::MOST)) {
-            $strengths = $this->strengths($flat);
-            foreach (array_keys($found) as $note) {
-                unset($strengths[$note]);
-            }
+        while (\count($found) < $most) {
+            $strengths = array_diff_key($this->strengths($flat), $found);
             if ([] === $strengths || max($strengths) <= 0.0) {
                 break;
             }
             $best = (int) array_search(max($strengths), $strengths, true);
-            $strength = $strengths[$best];
-            $first = max($first, $strength);
-            if ($strength < $first * $this->needed($best, array_keys($found))) {
-                break;
-            }
-            $found[$best] = $strength;
+            $found[$best] = $strengths[$best];
             $flat = $this->without($flat, $best);
         }
 
         return $found;
     }
 
-    /** @param list<int> $found */
-    private function needed(int $note, array $found): float
+    /**
+     * @param list<float> $magnitudes
+     *
+     * @return non-empty-list<float> magnitude of each of a note's harmonics, 0 where it lies too high
+     */
+    public function tops(array $magnitudes, int $note, int $harmonics): array
     {
-        if ([] === $found) {
-            return 0.0;
-        }
-        foreach ($found as $other) {
-            if (\in_array(abs($note - $other), [12, 19, 24, 28, 31, 36], true)) {
-                return self::RELATED;
-            }
-        }
+        return array_map(function (int $h) use ($magnitudes, $note): float {
+            [$low, $high] = $this->harmonics[$note][$h] ?? [1, 0];
 
-        return self::ENOUGH;
+            return self::top($magnitudes, $low, $high);
+        }, range(0, $harmonics - 1));
     }
 
     /**

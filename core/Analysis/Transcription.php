@@ -8,12 +8,17 @@ use Pestle\Core\Audio\StereoBlock;
 
 /**
  * The notes of a melodic phrase or a chord loop. Between two places at which something begins, or the strongest pitch
- * changes, the spectrum is looked at once; a note goes on over a place as long as it is not struck anew there.
+ * changes, the spectrum is looked at once; a network that was fitted to instruments says of each likely note whether it
+ * begins there, goes on, or is absent.
  */
 final class Transcription
 {
     /** Longest recording that is listened to, in seconds. */
     public const MOST_SECONDS = 60.0;
+    /** What the network says of a note. */
+    public const ABSENT = 0;
+    public const BEGINS = 1;
+    public const GOES_ON = 2;
     private const HOP_SECONDS = 0.0116;
     private const SHORT_SECONDS = 0.0929;
     private const LONG_SECONDS = 0.1858;
@@ -23,22 +28,26 @@ final class Transcription
     private const SHORTEST_SECONDS = 0.06;
     /** What is softer against the loudest place is silence. */
     private const SILENCE_DB = -42.0;
-    /** A note that is so much stronger behind a place than before was struck anew. */
-    private const STRUCK_ANEW = 1.5;
-    /** And one that was not there before at least so much. */
-    private const BEGUN = 2.0;
-    private const VOICES = 4;
-    /** How sure a period has to be to stand for all that sounds, and for how much of the time in a single line. */
+    /** What is softer all the way holds no notes. */
+    private const SILENT = 1e-5;
+    /** How sure a period has to be to stand for all that sounds. */
     private const ONE_PERIOD = 0.8;
-    private const MOSTLY = 0.7;
-    /** What is softer and shorter is a noise beside the notes. */
-    private const FAINT = 0.05;
-    private const FAINT_SECONDS = 0.25;
+    /** A note begins where that is likelier than not, and goes on as long as this is so likely. */
+    private const SURE = 0.6;
+    private const STILL = 0.35;
     /** So many frames in a row the strongest pitch is another one, where it changes without a stroke. */
     private const STEADY = 5;
 
     /** @var list<float> */
     private array $mono = [];
+    private readonly float $loudest;
+    private readonly Pitches $long;
+    private readonly Pitches $short;
+    /** @var non-empty-list<int> */
+    private readonly array $places;
+    /** @var list<array{float, float}|null> */
+    private readonly array $periods;
+    private readonly NoteCues $cues;
 
     private function __construct(private readonly AudioSource $source, private readonly int $rate)
     {
@@ -46,6 +55,14 @@ final class Transcription
         foreach ($block->left as $i => $left) {
             $this->mono[] = 0.5 * ($left + $block->right[$i]);
         }
+        $this->loudest = $this->loudest();
+        $silent = $this->loudest < self::SILENT;
+        $tuning = $silent ? 0.0 : $this->tuning();
+        $this->long = new Pitches($this->rate, (int) (self::LONG_SECONDS * $this->rate), $tuning);
+        $this->short = new Pitches($this->rate, (int) (self::SHORT_SECONDS * $this->rate), $tuning);
+        $this->places = $silent ? [0] : $this->places();
+        $this->periods = $silent ? [null] : $this->periods($tuning);
+        $this->cues = new NoteCues($this->short, $this->singleShare());
     }
 
     /**
@@ -57,53 +74,50 @@ final class Transcription
     {
         $self = new self($source, $source->sampleRate());
 
-        return [] === $self->mono ? [] : $self->notes($voices);
+        return $self->loudest < self::SILENT ? [] : $self->notes($voices);
+    }
+
+    /**
+     * What there is to go by, for fitting.
+     *
+     * @return list<array{float, array<int, list<float>>}> seconds, and for each likely note its numbers
+     */
+    public static function cues(AudioSource $source): array
+    {
+        $self = new self($source, $source->sampleRate());
+
+        return array_map(static fn (int $i): array => [$self->places[$i] / $self->rate, $self->cuesAt($i)], array_keys($self->places));
     }
 
     /** @return list<HeardNote> */
     private function notes(?int $voices): array
     {
-        $loudest = $this->loudest();
-        if ($loudest < 1e-5) {
-            return [];
-        }
-        $tuning = $this->tuning($loudest);
-        $long = new Pitches($this->rate, (int) (self::LONG_SECONDS * $this->rate), $tuning);
-        $short = new Pitches($this->rate, (int) (self::SHORT_SECONDS * $this->rate), $tuning);
-        $places = $this->places($short, $loudest);
-        $single = $this->periods($places, $tuning, $long);
-        $voices ??= $this->isSingle($single, $places) ? 1 : self::VOICES;
+        $network = Fitted::network('notes');
         $open = $notes = [];
-        $count = \count($places);
-        foreach ($places as $i => $from) {
-            $to = $places[$i + 1] ?? \count($this->mono);
-            $level = $this->level($from, min($to, $from + (int) (0.12 * $this->rate)));
-            $found = 20.0 * log10(max(1e-9, $level / $loudest)) < self::SILENCE_DB ? [] : $this->between($long, $short, $from, $to, $voices, $single[$i]);
-            $top = [] === $found ? 1.0 : max($found);
+        foreach ($this->places as $i => $from) {
+            $likely = array_map(static fn (array $cues): array => Fitted::probabilities($network->outputs($cues) ?: [1.0]), $this->cuesAt($i));
+            $begun = array_map(static fn (array $l): float => $l[self::BEGINS], array_filter($likely, static fn (array $l): bool => $l[self::BEGINS] > self::SURE));
+            arsort($begun);
+            $begun = null === $voices ? $begun : \array_slice($begun, 0, $voices, true);
             foreach ($open as $pitch => $note) {
-                if (!isset($found[$pitch]) || $this->rises($short, (int) $pitch, $from) > self::STRUCK_ANEW) {
-                    $notes[] = $this->ended($short, (int) $pitch, $note, $from);
+                if (isset($begun[$pitch]) || ($likely[$pitch][self::GOES_ON] ?? 0.0) < self::STILL || (1 === $voices && [] !== $begun)) {
+                    $notes[] = $this->ended((int) $pitch, $note, $from);
                     unset($open[$pitch]);
                 }
             }
-            foreach ($found as $pitch => $strength) {
-                // What is left of tones that die away rises nowhere.
-                if (!isset($open[$pitch]) && ($from < self::SHORTEST_SECONDS * $this->rate || $this->rises($short, $pitch, $from) > self::BEGUN)) {
-                    $open[$pitch] = [$from, $level, $strength / $top];
-                }
+            $level = $this->level($from, min($this->places[$i + 1] ?? \count($this->mono), $from + (int) (0.12 * $this->rate)));
+            foreach ($begun as $pitch => $sure) {
+                $open[$pitch] = [$from, $level, $sure];
             }
-            if ($i === $count - 1) {
-                foreach ($open as $pitch => $note) {
-                    $notes[] = $this->ended($short, (int) $pitch, $note, \count($this->mono));
-                }
-            }
+        }
+        foreach ($open as $pitch => $note) {
+            $notes[] = $this->ended((int) $pitch, $note, \count($this->mono));
         }
         $loud = [] === $notes ? 1.0 : max(array_column($notes, 3));
         $heard = [];
-        foreach ($notes as [$pitch, $start, $end, $level, $share]) {
-            $relative = $level / $loud;
-            if ($end - $start >= ($relative < self::FAINT ? self::FAINT_SECONDS : self::SHORTEST_SECONDS) * $this->rate) {
-                $heard[] = new HeardNote($start / $this->rate, $end / $this->rate, $pitch, max(1, min(127, (int) round(24.0 + 100.0 * $relative ** 0.6))), round(min(1.0, $share * min(1.0, 0.4 + 2.0 * $relative)), 3));
+        foreach ($notes as [$pitch, $start, $end, $level, $sure]) {
+            if ($end - $start >= self::SHORTEST_SECONDS * $this->rate) {
+                $heard[] = new HeardNote($start / $this->rate, $end / $this->rate, $pitch, max(1, min(127, (int) round(24.0 + 100.0 * ($level / $loud) ** 0.6))), round($sure, 3));
             }
         }
         usort($heard, static fn (HeardNote $a, HeardNote $b): int => [$a->start, $a->pitch] <=> [$b->start, $b->pitch]);
@@ -111,13 +125,45 @@ final class Transcription
         return $heard;
     }
 
+    /** @return array<int, list<float>> for each likely note its numbers; none where it is silent */
+    private function cuesAt(int $i): array
+    {
+        $from = $this->places[$i];
+        $to = $this->places[$i + 1] ?? \count($this->mono);
+        $level = $this->level($from, min($to, $from + (int) (0.12 * $this->rate)));
+        $db = 20.0 * log10(max(1e-9, $level / max(1e-9, $this->loudest)));
+        if ($db < self::SILENCE_DB) {
+            return [];
+        }
+        $before = $this->level($from - (int) (0.05 * $this->rate), $from);
+        $begin = $from + (int) (self::STROKE_SECONDS * $this->rate);
+        $end = min($to, $from + (int) (self::LOOKED_AT_SECONDS * $this->rate));
+        $pitches = $end - $begin >= 0.75 * $this->long->frames ? $this->long : $this->short;
+        $sum = null;
+        for ($at = $begin; null === $sum || $at + $pitches->frames <= $end; $at += intdiv($pitches->frames, 2)) {
+            $spectrum = $pitches->spectrum($this->slice($at, min($pitches->frames, max(1, $to - $at))));
+            $sum = null === $sum ? $spectrum : array_map(static fn (float $a, float $b): float => $a + $b, $sum, $spectrum);
+        }
+
+        return $this->cues->at(
+            $pitches,
+            $sum,
+            $this->short->spectrum($this->slice($from - $this->short->frames, $this->short->frames)),
+            $this->short->spectrum($this->slice($from + (int) (0.01 * $this->rate), $this->short->frames)),
+            $this->periods[$i],
+            [$db / 20.0, log(($level + 1e-6) / ($before + 0.01 * $this->loudest)), log(($to - $from) / $this->rate), $pitches === $this->long ? 1.0 : 0.0, 0 === $i ? 1.0 : 0.0],
+        );
+    }
+
     /**
      * Frames at which the notes may change: where something is struck, and where the strongest pitch becomes another one.
      *
      * @return non-empty-list<int>
      */
-    private function places(Pitches $pitches, float $loudest): array
+    private function places(): array
     {
+        $pitches = $this->short;
+        $loudest = $this->loudest;
         $onsets = Onsets::find($this->source, 0.55, 0.05);
         $places = array_values(array_filter($onsets, fn (int $frame): bool => $frame < \count($this->mono)));
         $hop = (int) (self::HOP_SECONDS * $this->rate);
@@ -146,12 +192,12 @@ final class Transcription
     }
 
     /** By how many semitones the recording is off, -0.5 to 0.5: where the peaks of its spectra lie between semitones, taken round. */
-    private function tuning(float $loudest): float
+    private function tuning(): float
     {
         $pitches = new Pitches($this->rate, (int) (self::LONG_SECONDS * $this->rate));
         $x = $y = 0.0;
         for ($at = 0, $step = (int) max(0.1 * $this->rate, \count($this->mono) / 60); $at + $pitches->frames < \count($this->mono); $at += $step) {
-            if ($this->level($at, $at + $pitches->frames) < 0.1 * $loudest) {
+            if ($this->level($at, $at + $pitches->frames) < 0.1 * $this->loudest) {
                 continue;
             }
             foreach ($pitches->peaks($pitches->spectrum($this->slice($at, $pitches->frames))) as [$semitones, $strength]) {
@@ -166,12 +212,12 @@ final class Transcription
     /**
      * The note of each stretch, as if only one sounded; null where that cannot be.
      *
-     * @param non-empty-list<int> $places
-     *
      * @return list<array{float, float}|null> semitones less the tuning, and how sure
      */
-    private function periods(array $places, float $tuning, Pitches $pitches): array
+    private function periods(float $tuning): array
     {
+        [$places, $pitches] = [$this->places, $this->long];
+
         return array_map(function (int $i) use ($places, $tuning, $pitches): ?array {
             $from = $places[$i] + (int) (0.5 * self::STROKE_SECONDS * $this->rate);
             $to = min($places[$i + 1] ?? \count($this->mono), $from + (int) (self::LOOKED_AT_SECONDS * $this->rate));
@@ -188,78 +234,40 @@ final class Transcription
         }, array_keys($places));
     }
 
-    /**
-     * Whether it is a single line: most of its time one period explains what sounds.
-     *
-     * @param list<array{float, float}|null> $periods
-     * @param non-empty-list<int>            $places
-     */
-    private function isSingle(array $periods, array $places): bool
+    /** For how much of the time one period explains what sounds. */
+    private function singleShare(): float
     {
         $sure = $all = 0;
-        foreach ($periods as $i => $period) {
-            $frames = ($places[$i + 1] ?? \count($this->mono)) - $places[$i];
+        foreach ($this->periods as $i => $period) {
+            $frames = ($this->places[$i + 1] ?? \count($this->mono)) - $this->places[$i];
             if (null !== $period) {
                 $all += $frames;
                 $sure += $period[1] >= self::ONE_PERIOD ? $frames : 0;
             }
         }
 
-        return $sure >= self::MOSTLY * $all;
+        return $sure / max(1, $all);
     }
 
     /**
-     * @param array{float, float}|null $period
+     * @param array{int, float, float} $note where it began, its level and how sure it is
      *
-     * @return array<int, float> strength by pitch
+     * @return array{int, int, int, float, float} pitch, start, end, level, how sure; it ends early where it dies away before
      */
-    private function between(Pitches $long, Pitches $short, int $from, int $to, int $voices, ?array $period): array
+    private function ended(int $pitch, array $note, int $end): array
     {
-        if (1 === $voices && null !== $period && $period[1] >= self::ONE_PERIOD) {
-            return [(int) round($period[0]) => 1.0];
-        }
-        $begin = $from + (int) (self::STROKE_SECONDS * $this->rate);
-        $end = min($to, $from + (int) (self::LOOKED_AT_SECONDS * $this->rate));
-        $pitches = $end - $begin >= 0.75 * $long->frames ? $long : $short;
-        $sum = null;
-        for ($at = $begin; null === $sum || $at + $pitches->frames <= $end; $at += intdiv($pitches->frames, 2)) {
-            $spectrum = $pitches->spectrum($this->slice($at, min($pitches->frames, max(1, $to - $at))));
-            $sum = null === $sum ? $spectrum : array_map(static fn (float $a, float $b): float => $a + $b, $sum, $spectrum);
-        }
-
-        return $pitches->in($sum, $voices);
-    }
-
-    /** How many times stronger a note is behind a place than before. */
-    private function rises(Pitches $pitches, int $pitch, int $at): float
-    {
-        $before = $pitches->powers($pitches->spectrum($this->slice($at - $pitches->frames, $pitches->frames)), $pitch);
-        $after = $pitches->powers($pitches->spectrum($this->slice($at + (int) (0.01 * $this->rate), $pitches->frames)), $pitch);
-        // Of a tone an octave above it has only the even ones: every other one counts for itself.
-        [$oddBefore, $oddAfter] = array_map(static fn (array $powers): float => array_sum(array_filter($powers, static fn (int $i): bool => 0 === $i % 2, \ARRAY_FILTER_USE_KEY)), [$before, $after]);
-
-        return max(array_sum($after) / max(1e-12, array_sum($before)), $oddAfter / max(1e-12, $oddBefore));
-    }
-
-    /**
-     * @param array{int, float, float} $note where it began, its level and its share of the strength
-     *
-     * @return array{int, int, int, float, float} pitch, start, end, level, share; it ends early where it dies away before
-     */
-    private function ended(Pitches $pitches, int $pitch, array $note, int $end): array
-    {
-        [$start, $level, $share] = $note;
-        $hop = intdiv($pitches->frames, 2);
+        [$start, $level, $sure] = $note;
+        $hop = intdiv($this->short->frames, 2);
         $most = 0.0;
         for ($at = $start; $at < $end; $at += $hop) {
-            $power = array_sum($pitches->powers($pitches->spectrum($this->slice($at, $pitches->frames)), $pitch));
+            $power = array_sum($this->short->powers($this->short->spectrum($this->slice($at, $this->short->frames)), $pitch));
             $most = max($most, $power);
             if ($power < 1e-3 * $most) {
-                return [$pitch, $start, min($end, $at + $hop), $level, $share];
+                return [$pitch, $start, min($end, $at + $hop), $level, $sure];
             }
         }
 
-        return [$pitch, $start, $end, $level, $share];
+        return [$pitch, $start, $end, $level, $sure];
     }
 
     private function loudest(): float
@@ -277,6 +285,7 @@ final class Transcription
     private function level(int $from, int $to): float
     {
         $sum = 0.0;
+        $from = max(0, $from);
         $to = min($to, \count($this->mono));
         for ($i = $from; $i < $to; ++$i) {
             $sum += $this->mono[$i] * $this->mono[$i];
