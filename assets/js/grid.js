@@ -67,7 +67,7 @@ const tools = {
     gridBars: () => {
         const bars = Number(document.getElementById('stretch-bars').value);
         const [from, to] = selection().map(seconds);
-        step({ do: 'stretch', from, to, beats: wave().bar * bars }, `${wave().selection ? 'The selection is' : 'It is'} ${bars} ${bars === 1 ? 'bar' : 'bars'}.`);
+        step({ do: 'stretch', from, to, beats: Number(wave().dataset.bar) * bars }, `${wave().selection ? 'The selection is' : 'It is'} ${bars} ${bars === 1 ? 'bar' : 'bars'}.`);
     },
     gridNudge: (by) => step({ do: 'move', beat: wave().line, seconds: seconds(wave().lineFrame) + Number(by) }),
     gridLine: (what) => step({ do: what, beat: wave().line }, 'This line is held.'),
@@ -106,7 +106,8 @@ document.addEventListener('pestle:tap', tap);
 function tell() {
     const title = document.getElementById('grid-line');
     if (title && wave()) {
-        const { line, lineFrame, bar } = wave();
+        const { line, lineFrame } = wave();
+        const bar = Number(wave().dataset.bar);
         const chosen = lineFrame !== null;
         title.textContent = chosen ? `${Math.floor(line / bar) + 1}.${((line % bar) + bar) % bar + 1} at ${seconds(lineFrame).toFixed(3)} s` : '';
         document.getElementById('grid-line-help').hidden = chosen;

@@ -4,14 +4,17 @@ namespace Pestle\App\Console;
 
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Parameters;
 use Pestle\Core\Beat\Setting;
+use Pestle\Core\Song\Movement;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 #[AsCommand('pestle:set', 'Sets a parameter of a beat by its path and says what it was. Without a value it says what it is; without a path it lists them all.')]
@@ -27,6 +30,7 @@ final class SetParameter extends PestleCommand
         $this->addArgument('beat', InputArgument::REQUIRED, 'the name or the number of a beat');
         $this->addArgument('path', InputArgument::OPTIONAL, 'such as "tempo", "kit/a3/levelDb" or "mixer/c1/inserts/i2/thresholdDb"; the beginning of one lists those');
         $this->addArgument('value', InputArgument::OPTIONAL, 'a number in the unit that is listed, on or off, or one of the choices');
+        $this->addOption('json', null, InputOption::VALUE_NONE, 'a JSON list of objects: path, name, of, value, unit, least, most, choices, moves, still (why it does not move), movements (where it moves)');
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
@@ -40,25 +44,48 @@ final class SetParameter extends PestleCommand
             $is = Parameters::at($this->beats->content($record), $path);
             $output->writeln(\sprintf('%s of %s: %s (it was %s)', $is->parameter->name, $is->owner, $is->parameter->show($is->value), $was->parameter->show($was->value)), OutputInterface::OUTPUT_RAW);
         } else {
-            $output->writeln(self::lines($beat, $path), OutputInterface::OUTPUT_RAW);
+            $settings = self::found($beat, $path);
+            $output->writeln($input->getOption('json') ? BeatCodec::json(array_map(static fn (Setting $s): array => self::told($beat, $s), $settings)) : array_map(self::line(...), $settings), OutputInterface::OUTPUT_RAW);
         }
 
         return Command::SUCCESS;
     }
 
     /**
-     * @return list<string>
+     * @return non-empty-list<Setting>
      *
      * @throws InvalidChange when nothing begins so
      */
-    private static function lines(Beat $beat, string $begin): array
+    private static function found(Beat $beat, string $begin): array
     {
-        $settings = array_filter(Parameters::all($beat), static fn (Setting $s): bool => str_starts_with($s->path, $begin));
-        if ([] === $settings) {
-            throw new InvalidChange(\sprintf('No parameter of this beat begins with %s.', $begin));
-        }
+        return array_values(array_filter(Parameters::all($beat), static fn (Setting $s): bool => str_starts_with($s->path, $begin)))
+            ?: throw new InvalidChange(\sprintf('No parameter of this beat begins with %s.', $begin));
+    }
 
-        return array_values(array_map(static fn (Setting $s): string => \sprintf('%-48s %-14s %s of %s%s', $s->path, $s->parameter->show($s->value), $s->parameter->name, $s->owner, self::range($s)), $settings));
+    private static function line(Setting $s): string
+    {
+        return \sprintf('%-48s %-14s %s of %s%s', $s->path, $s->parameter->show($s->value), $s->parameter->name, $s->owner, self::range($s));
+    }
+
+    /** @return array<string, mixed> */
+    private static function told(Beat $beat, Setting $setting): array
+    {
+        $p = $setting->parameter;
+        $number = null === $p->choice && !\is_bool($p->default);
+
+        return [
+            'path' => $setting->path,
+            'name' => $p->name,
+            'of' => $setting->owner,
+            'value' => $setting->value,
+            'unit' => $p->unit,
+            'least' => $number ? $p->least : null,
+            'most' => $number ? $p->most : null,
+            'choices' => $p->options(),
+            'moves' => $p->moves,
+            'still' => $p->whyNot(),
+            'movements' => array_values(array_map(static fn (Movement $m): string => $m->id(), $beat->movements->only(static fn (Movement $m): bool => $m->path === $setting->path)->all)),
+        ];
     }
 
     private static function range(Setting $setting): string

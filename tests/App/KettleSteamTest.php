@@ -87,6 +87,11 @@ final class KettleSteamTest extends DemoBeatCase
         $compressor = self::console(['pestle:set', 'Kettle Steam', 'mixer/c9/inserts/i2'], 0);
         self::assertMatchesRegularExpression('~^mixer/c9/inserts/i2/thresholdDb +-18 dB +Threshold of Low jar \(-60 dB to 0 dB\)$~m', $compressor);
         self::assertSame(12, substr_count($compressor, "\n"));
+        /** @var list<array<string, mixed>> $told */
+        $told = json_decode(self::console(['pestle:set', 'Kettle Steam', 'mixer/c9', '--json'], 0), true);
+        $told = array_column($told, null, 'path');
+        self::assertSame([true, '', ['song//mixer/c9/gainDb'], -60.0, 12.0], array_map(static fn (string $of): mixed => $told['mixer/c9/gainDb'][$of], ['moves', 'still', 'movements', 'least', 'most']));
+        self::assertSame([false, 'it is how long the sound waits.', []], array_map(static fn (string $of): mixed => $told['mixer/c9/inserts/i2/aheadMs'][$of], ['moves', 'still', 'movements']));
         self::assertSame('Threshold of Low jar: -20.5 dB (it was -18 dB)', self::console(['pestle:set', 'Kettle Steam', 'mixer/c9/inserts/i2/thresholdDb', '--', '-20.5'], 0));
         self::assertSame('Tempo of Kettle Steam: 86 BPM (it was 86 BPM)', self::console(['pestle:set', '1', 'tempo', '86'], 0));
         self::assertStringContainsString('kit/a0/choke must be a whole number from 0 to 16.', self::console(['pestle:set', '1', 'kit/a0/choke', '17'], 1));

@@ -1,7 +1,8 @@
 // What moves, drawn over the line of time: points are chosen, moved and bent, or drawn with one of the tools.
 
 import { change } from '../changes.js';
-import { shareOf, valueAt, valueOf } from '../curve.js';
+import { shareOf, valueOf } from '../curve.js';
+import { drawMoves } from '../moves/drawing.js';
 import { drawn, shifted } from '../moves/tools.js';
 import { goTo, onPage } from '../page.js';
 
@@ -125,84 +126,10 @@ class Moves extends HTMLElement {
     }
 
     draw() {
-        if (!this.#lane || this.clientWidth === 0) {
-            return;
+        if (this.#lane && this.clientWidth > 0) {
+            const bars = JSON.parse(document.getElementById('time-rows').dataset.bars);
+            drawMoves(this.#canvas, this, { lane: this.#lane, points: this.#points, chosen: this.#chosen, frame: this.#frame, bars, x: (tick) => this.#x(tick), y: (value) => this.#y(value) });
         }
-        const [width, height, dots] = [this.clientWidth, this.clientHeight, devicePixelRatio];
-        this.#canvas.width = width * dots;
-        this.#canvas.height = height * dots;
-        const pen = this.#canvas.getContext('2d');
-        pen.scale(dots, dots);
-        const style = getComputedStyle(this);
-        const colour = (name) => style.getPropertyValue(`--${name}`);
-        const own = colour(this.#lane.colour) || style.color;
-        pen.fillStyle = colour('sunk');
-        pen.globalAlpha = 'chosen' in this.dataset ? 0.9 : 0.55;
-        for (const [from, ticks] of this.#lane.spans) {
-            pen.fillRect(this.#x(from), 1, this.#x(ticks), height - 2);
-        }
-        pen.globalAlpha = 1;
-        pen.globalAlpha = 0.45;
-        this.#bars(pen, colour('line'), height);
-        pen.globalAlpha = this.#lane.on ? 1 : 0.4;
-        pen.strokeStyle = pen.fillStyle = own;
-        for (const span of this.#lane.spans) {
-            this.#curve(pen, span);
-        }
-        // Where one that lies further in is heard, this one is not.
-        pen.fillStyle = colour('raised');
-        pen.globalAlpha = 0.7;
-        for (const [from, ticks] of this.#lane.hidden) {
-            pen.fillRect(this.#x(from), 0, this.#x(ticks), height);
-        }
-        pen.globalAlpha = 1;
-        if (this.#frame) {
-            pen.strokeStyle = colour('turmeric');
-            pen.strokeRect(this.#frame.x, this.#frame.y, this.#frame.width, this.#frame.height);
-        }
-        if ('chosen' in this.dataset && this.#lane.spans.length > 0) {
-            this.#scale(pen, colour('quiet'), height);
-            this.#handles(pen, this.#lane.spans[0], own, colour('raised'), colour('turmeric'));
-        }
-    }
-
-    #bars(pen, colour, height) {
-        pen.fillStyle = colour;
-        const bars = JSON.parse(document.getElementById('time-rows').dataset.bars);
-        const every = Math.max(1, Math.ceil(bars.length * 9 / this.clientWidth));
-        bars.forEach((tick, i) => i % every === 0 && pen.fillRect(this.#x(tick), 0, 1, height));
-    }
-
-    #curve(pen, [from, ticks]) {
-        pen.lineWidth = 1.8;
-        pen.beginPath();
-        const [first, last] = [this.#x(from), this.#x(from + ticks)];
-        for (let x = first; x <= last; x += 1) {
-            const y = this.#y(valueAt(this.#points, (x - first) / Math.max(1, last - first) * ticks));
-            pen[x === first ? 'moveTo' : 'lineTo'](x, y);
-        }
-        pen.stroke();
-    }
-
-    #scale(pen, colour, height) {
-        const { least, most, unit } = this.#lane;
-        pen.fillStyle = colour;
-        pen.font = '12px JetBrains';
-        pen.textAlign = 'right';
-        pen.fillText(`${Number(most.toPrecision(4))} ${unit}`, this.clientWidth - 4, 14);
-        pen.fillText(`${Number(least.toPrecision(4))} ${unit}`, this.clientWidth - 4, height - 6);
-    }
-
-    #handles(pen, [from], own, raised, turmeric) {
-        this.#points.forEach(([tick, value], i) => {
-            pen.beginPath();
-            pen.arc(this.#x(from + tick), this.#y(value), 4.5, 0, 7);
-            pen.fillStyle = this.#chosen.has(i) ? turmeric : raised;
-            pen.fill();
-            pen.lineWidth = 1.6;
-            pen.strokeStyle = own;
-            pen.stroke();
-        });
     }
 
     /** The point under a place of the screen, or -1. */

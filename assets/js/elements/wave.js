@@ -94,11 +94,6 @@ class Wave extends HTMLElement {
         return this.#view.line;
     }
 
-    /** Lines in a bar. */
-    get bar() {
-        return this.#view.bar;
-    }
-
     /** Where that line is, in frames. */
     get lineFrame() {
         return this.#view.line === null ? null : this.#view.beats[this.#view.line - this.#view.first] ?? null;
