@@ -141,12 +141,20 @@ onPage(() => {
     }
 });
 
+/** Which bar of how many of what, which repeat, and what comes in how many bars. */
+function told({ entry, repeat, inside, next, bars }) {
+    const all = Math.ceil(entry.ticks / entry.bar);
+    const turn = entry.repeats > 1 ? `, ${repeat} of ${entry.repeats}` : '';
+
+    return `${entry.name}${turn}, bar ${Math.floor(inside * entry.ticks / entry.bar) + 1} of ${all} · ${next ? `${next.name} in` : 'ends in'} ${bars} ${bars === 1 ? 'bar' : 'bars'}`;
+}
+
 /** Shows which section plays, how often it was, and what comes in how many bars. */
 function frame() {
     requestAnimationFrame(frame);
     const now = document.getElementById('song-now');
     const places = document.querySelectorAll('[data-song-place]');
-    if (places.length === 0 || !page()) {
+    if ((places.length === 0 && !now) || !page()) {
         return;
     }
     const playing = player.playing && player.what === 'song' ? songPlace() : null;
@@ -163,10 +171,7 @@ function frame() {
         }
     }
     if (now) {
-        const text = playing?.entry
-            ? `${playing.entry.name}, ${playing.repeat} of ${playing.entry.repeats} · ${playing.next ? `${playing.next.name} in ${playing.bars} ${playing.bars === 1 ? 'bar' : 'bars'}` : `ends in ${playing.bars} ${playing.bars === 1 ? 'bar' : 'bars'}`}`
-            : '';
-        write(now, text);
+        write(now, playing?.entry ? told(playing) : '');
     }
 }
 requestAnimationFrame(frame);

@@ -45,19 +45,18 @@ final readonly class NoteCues
         $found = $pitches->taken($flat, self::FOUND);
         $sorted = $strengths;
         arsort($sorted);
-        $logs = static fn (array $magnitudes, float $top): array => array_map(static fn (float $m): float => log(1.0 + self::COMPRESSION * $m / $top), $magnitudes);
         $top = max(1e-12, ...$after);
         $shortTop = max(1e-12, ...$before, ...$behind);
         $out = [];
         foreach (array_unique([...array_keys($found), ...array_keys(\array_slice($sorted, 0, self::CANDIDATES, true))]) as $note) {
-            $now = $logs($pitches->tops($after, $note, self::HARMONICS), $top);
-            $rises = array_map(static fn (float $a, float $b): float => $a - $b, $logs($this->short->tops($behind, $note, self::HARMONICS), $shortTop), $logs($this->short->tops($before, $note, self::HARMONICS), $shortTop));
+            $now = self::logs($pitches->tops($after, $note, self::HARMONICS), $top);
+            $rises = array_map(static fn (float $a, float $b): float => $a - $b, self::logs($this->short->tops($behind, $note, self::HARMONICS), $shortTop), self::logs($this->short->tops($before, $note, self::HARMONICS), $shortTop));
             $features = [...$now, ...$rises, array_sum($rises), $rises[0] + $rises[2] + $rises[4]];
             foreach (self::RELATIVES as $apart) {
                 $features[] = isset($strengths[$note + $apart]) ? log(($strengths[$note + $apart] + 0.02 * $most) / ($strengths[$note] + 0.02 * $most)) : -1.0;
             }
             foreach (self::AROUND as $apart) {
-                $features[] = $logs($pitches->tops($after, $note + $apart, 1), $top)[0] - $now[0];
+                $features[] = self::logs($pitches->tops($after, $note + $apart, 1), $top)[0] - $now[0];
             }
             $rank = array_search($note, array_keys($found), true);
             $is = null === $period ? 0.0 : (abs($period[0] - $note) < 0.5 ? $period[1] : -$period[1]);
@@ -73,9 +72,19 @@ final readonly class NoteCues
                 ($note - 60) / 12.0,
                 ...$facts,
             );
-            $out[$note] = $features;
+            $out[$note] = array_values($features);
         }
 
         return $out;
+    }
+
+    /**
+     * @param non-empty-list<float> $magnitudes
+     *
+     * @return non-empty-list<float> compressed, against the largest that there is
+     */
+    private static function logs(array $magnitudes, float $largest): array
+    {
+        return array_map(static fn (float $m): float => log(1.0 + self::COMPRESSION * $m / $largest), $magnitudes);
     }
 }

@@ -54,6 +54,16 @@ enum InsertKind: string
         };
     }
 
+    /** Steps for which what moves of it is set at once: to set what holds much of its past costs as much as many steps of it. */
+    public function stepsAtOnce(): int
+    {
+        return match ($this) {
+            self::Reverb => 16,
+            self::Delay, self::Chorus, self::Phaser, self::Tremolo => 4,
+            default => 1,
+        };
+    }
+
     /** Whether it adds up dry and wet itself, as what is dry is a part of how it sounds. */
     public function mixesItself(): bool
     {

@@ -4,14 +4,15 @@ namespace Pestle\Core\Mix;
 
 use Pestle\Core\Audio\StereoBlock;
 
-/** An insert whose settings move: every GainCurve::STEP frames it is set anew, its state goes on. */
+/** An insert whose settings move: every so many frames it is set anew, its state goes on. */
 final readonly class MovingInserts implements Inserts
 {
     /**
      * @param \Closure(int): FixedInserts $step  as it is set at a step; asked for only when something goes through it
      * @param int                         $count steps of the segment
+     * @param int                         $every frames of a step
      */
-    public function __construct(private \Closure $step, private int $count)
+    public function __construct(private \Closure $step, private int $count, private int $every = GainCurve::STEP)
     {
     }
 
@@ -52,7 +53,7 @@ final readonly class MovingInserts implements Inserts
     /** @return array{FixedInserts, int, int} as it is set, first frame and frames */
     private function step(int $k, int $frames): array
     {
-        return [($this->step)($k), $k * GainCurve::STEP, min(GainCurve::STEP, $frames - $k * GainCurve::STEP)];
+        return [($this->step)($k), $k * $this->every, min($this->every, $frames - $k * $this->every)];
     }
 
     /** @param non-empty-list<StereoBlock> $parts */

@@ -2,12 +2,15 @@
 
 namespace Pestle\Core\Render;
 
+use Pestle\Core\Mix\EqualizerSettings;
 use Pestle\Core\Mix\FaderPlace;
 use Pestle\Core\Mix\FixedInserts;
+use Pestle\Core\Mix\GainCurve;
 use Pestle\Core\Mix\InsertRuns;
 use Pestle\Core\Mix\Inserts;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\Master;
+use Pestle\Core\Mix\MovingEqualizer;
 use Pestle\Core\Mix\MovingInserts;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\Timing;
@@ -93,20 +96,38 @@ final readonly class Line
                 $runs[] = new FixedInserts($still, $timing);
                 $still = [];
             }
-            $step = static function (int $k) use ($line, $own, $i, $timing): FixedInserts {
-                foreach ($own as $path => $values) {
-                    $line = self::set($line, $path, $values[$k]);
-                }
-
-                return new FixedInserts([$line->inserts[$i]], $timing);
-            };
-            $runs[] = new MovingInserts($step, max(1, \count($own[array_key_first($own)]) - 1));
+            $runs[] = self::movingInsert($insert, $own, $timing);
         }
         if ([] !== $still) {
             $runs[] = new FixedInserts($still, $timing);
         }
 
         return [new InsertRuns($runs), hash('xxh128', serialize($moving))];
+    }
+
+    /** @param non-empty-array<string, non-empty-list<float>> $own values at every step of what moves of it, by path within the line */
+    private static function movingInsert(InsertSettings $insert, array $own, Timing $timing): Inserts
+    {
+        $count = max(1, \count($own[array_key_first($own)]) - 1);
+        $each = $insert->kind()->stepsAtOnce();
+        $inside = [];
+        foreach ($own as $path => $values) {
+            $field = basename($path);
+            $inside[substr(\dirname($path), \strlen('inserts/'.$insert->id().'/')) ?: ''][$field] = $values;
+        }
+        $step = static function (int $k) use ($insert, $inside): InsertSettings {
+            foreach ($inside as $path => $fields) {
+                $set = array_map(static fn (array $values): float => $values[$k], $fields);
+                $holder = '' === $path ? null : $insert->inner()[$path] ?? null;
+                $insert = null === $holder ? $insert->with($set) : $insert->withInner((string) $path, $holder->with($set));
+            }
+
+            return $insert;
+        };
+
+        return $insert instanceof EqualizerSettings
+            ? new MovingEqualizer(static fn (int $k): EqualizerSettings => ($one = $step($k)) instanceof EqualizerSettings ? $one : $insert, $count, $timing)
+            : new MovingInserts(static fn (int $k): FixedInserts => new FixedInserts([$step($each * $k)], $timing), (int) ceil($count / $each), $each * GainCurve::STEP);
     }
 
     /**

@@ -12,7 +12,8 @@ final class Grid
     /** Write `($x + Grid::SOUND) - Grid::SOUND` inside loops. */
     public const SOUND = 805306368.0;
     public const STEP = 1.0 / 8388608.0;
-    private const STATE = 1572864.0;
+    /** Write `($s + Grid::STATE) - Grid::STATE` inside loops. */
+    public const STATE = 1572864.0;
 
     /**
      * @param list<float> $values

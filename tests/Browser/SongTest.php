@@ -94,6 +94,7 @@ final class SongTest extends PageCase
         $this->script("const r = document.querySelector('.time-ruler').getBoundingClientRect(); document.querySelector('.time-ruler').dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.x + r.width * 12.4 / 36, clientY: r.y + 5 }))");
         $this->wait("(await player()).playing && (await player()).what === 'song' && (await player()).position() > 12 * 4 * 60 / 86 * 44100 && (await player()).position() < 14 * 4 * 60 / 86 * 44100 && !document.querySelector('#time-line').hidden");
         self::assertMatchesRegularExpression('/^1[34]\.\d\.\d$/', $this->text('#position'));
+        self::assertMatchesRegularExpression('/^Lifted, 1 of 2, bar [12] of 4 · Break in [78] bars$/', $this->text('#song-now'));
         $this->keys(' ');
         $points = $this->points();
         self::assertLessThan(30, \count($points), 'Of sixty places it was moved through, those that are needed stay.');
@@ -103,6 +104,27 @@ final class SongTest extends PageCase
         $this->undo(1);
         $this->wait("document.querySelectorAll('pestle-moves').length === 6");
         $this->assertNoErrors();
+    }
+
+    /** A control's own menu lets it move; what cannot says why, and nothing is changed. */
+    public function testAControlLetsItMoveByItsMenu(): void
+    {
+        $this->open('/beats/1/mix?channel=c5');
+        $menu = static fn (string $control): string => "document.querySelector('$control').dispatchEvent(new MouseEvent('contextmenu', { bubbles: true, cancelable: true }))";
+        $this->script($menu('[data-channel=c5] .fader-range'));
+        $this->wait("document.querySelector('#notice').textContent.includes('Let it move')");
+        $this->clickText('in this section');
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').path === 'mixer/c5/gainDb'");
+        self::assertStringContainsString('in First', $this->text('.move-head[aria-current]'));
+        self::assertCount(1, $this->points());
+        $this->undo(1);
+        $this->open('/beats/1/mix?channel=c9&insert=i2');
+        $this->wait("document.querySelector('input[type=range][name=aheadMs]')");
+        $this->script($menu('input[type=range][name=aheadMs]'));
+        $this->wait("document.querySelector('#notice').textContent.includes('Let it move')");
+        $this->clickText('over the song');
+        $this->wait("document.querySelector('#notice').textContent.includes('Looks ahead cannot move: it is how long the sound waits.')");
+        $this->assertNoErrors(['422']);
     }
 
     /** @return list<array{float, float, float}> */

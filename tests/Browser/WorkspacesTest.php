@@ -229,7 +229,7 @@ final class WorkspacesTest extends PageCase
         $this->script("[...document.querySelectorAll('.section-head')].find((h) => h.textContent.includes('Break')).click()");
         $this->wait("document.querySelector('section[aria-label=Section] input[name=name]').value === 'Break'");
         $this->clickText('Play from here');
-        $this->wait("document.querySelector('#song-now').textContent.startsWith('Break, 1 of 1 · Return in')");
+        $this->wait("/^Break, bar \\d of \\d · Return in/.test(document.querySelector('#song-now').textContent)");
         $this->wait("document.querySelector('#position').textContent.startsWith('21.')");
         $this->keys(' ');
         // A short song of its last two, played to its end: what plays and what comes is told.
@@ -242,7 +242,7 @@ final class WorkspacesTest extends PageCase
         self::assertSame('Turn Turn 2', $this->script("return $heads"));
         $this->click('input[name=play-what][value=song]');
         $this->keys(' ');
-        $this->wait("/Turn, [12] of 2 · Turn 2 in [12] bars?/.test(document.querySelector('#song-now').textContent)");
+        $this->wait("/Turn, [12] of 2, bar \\d of \\d · Turn 2 in [12] bars?/.test(document.querySelector('#song-now').textContent)");
         $this->wait("document.querySelector('.section-head[data-playing]').textContent.includes('Turn 2')", 20);
         $this->wait('!(await player()).playing', 30);
         $this->open('/beats/1/deliver');

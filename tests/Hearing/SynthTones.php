@@ -3,6 +3,7 @@
 namespace Pestle\Tests\Hearing;
 
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Synth\OldPiano;
 
 /** Instruments that no soundfont has: partials of random strength that die away or stay, drawn by mt_rand. */
 final class SynthTones
@@ -15,6 +16,9 @@ final class SynthTones
      */
     public static function played(array $notes): StereoBlock
     {
+        if (0 === mt_rand(0, 2)) {
+            return (new OldPiano(self::RATE))->recording(array_map(static fn (array $n): array => [$n[2], $n[0], $n[1] - $n[0], mt_rand(60, 110)], $notes), max([0.0, ...array_column($notes, 1)]) + 0.6);
+        }
         $slope = mt_rand(60, 220) / 100;
         $odd = 0 === mt_rand(0, 4);
         $strong = mt_rand(1, 3);

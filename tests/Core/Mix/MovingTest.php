@@ -3,10 +3,14 @@
 namespace Pestle\Tests\Core\Mix;
 
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Mix\EqBand;
+use Pestle\Core\Mix\EqShape;
+use Pestle\Core\Mix\EqualizerSettings;
 use Pestle\Core\Mix\FixedInserts;
 use Pestle\Core\Mix\GainCurve;
 use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Mix\MovingEqualizer;
 use Pestle\Core\Mix\MovingInserts;
 use Pestle\Core\Mix\Timing;
 use Pestle\Core\Signal\Noise;
@@ -51,6 +55,30 @@ final class MovingTest extends TestCase
             }
         }
         self::assertGreaterThan(0, $tried);
+    }
+
+    /** In one loop over all steps it is what it is made anew at each of them, to the bit: sound and state, of a part too, and where a band comes and goes. */
+    public function testAnEqualizerThatMovesIsTheSameInOneLoop(): void
+    {
+        $timing = new Timing(44100.0, Tempo::bpm(93));
+        $bands = [new EqBand(EqShape::HighPass, 60.0, on: true), new EqBand(EqShape::LowShelf, 120.0, 3.0, on: true), new EqBand(EqShape::Peak, 1200.0, -4.0, 1.0, true)];
+        $fresh = new EqualizerSettings('i1', $bands);
+        foreach ([[1, 'gainDb', static fn (int $k): float => 1.0 + $k / 64], [2, 'hz', static fn (int $k): float => 300.0 + 20 * $k], [2, 'gainDb', static fn (int $k): float => $k < 100 ? -4.0 : 0.0], [2, 'q', static fn (int $k): float => 0.5 + $k / 100]] as [$band, $field, $value]) {
+            foreach ([$this->sound(), StereoBlock::silence(self::FRAMES), new StereoBlock($this->sound()->left, $this->sound()->left)] as $in) {
+                $step = static function (int $k) use ($fresh, $band, $field, $value): EqualizerSettings {
+                    $bands = $fresh->bands;
+                    $bands[$band] = $bands[$band]->with([$field => $value($k)]);
+
+                    return $fresh->with(['bands' => $bands]);
+                };
+                $once = new MovingEqualizer($step, 256, $timing);
+                $each = new MovingInserts(static fn (int $k): FixedInserts => new FixedInserts([$step($k)], $timing), 256);
+                [$a, $b] = [$once->process($in, self::FRAMES, [], $once->rest(), 0), $each->process($in, self::FRAMES, [], $each->rest(), 0)];
+                self::assertTrue($a->sound?->left === $b->sound?->left && $a->sound?->right === $b->sound?->right, $field);
+                self::assertEquals($b->states, $a->states, $field);
+                self::assertEquals($each->part($in, $a->states, [], 0), $once->part($in, $a->states, [], 0), $field);
+            }
+        }
     }
 
     /** Nearly everything moves; what does not says why. */
