@@ -110,9 +110,9 @@ final class HistoryPropertiesTest extends AppCase
     {
         $chance = new Randomizer(new Xoshiro256StarStar(100 + $seed));
         $id = self::service(Beats::class)->add(RandomBeats::changed(Beat::empty('Fuzz'), [['type' => 'fill-pad', 'pad' => 'a0', 'sample' => self::HASH, 'name' => 'Knock', 'role' => 'kick', 'start' => 0, 'end' => 1000]]))->id;
-        $values = [null, true, -1, 0, 7, 1.5, 1e300, '', 'x', 'p1', 'a0', 'c1', 'drums', '12', 's1', 'part-1', '7/8', "\0", str_repeat('é', 200), [], [[]], [[1, 'a0', 100]], ['a' => ['b' => 1]], '[[0,"a0",100]]', \PHP_INT_MAX, self::HASH];
-        $fields = ['pattern', 'pad', 'channel', 'hits', 'take', 'bars', 'bpm', 'name', 'id', 'how', 'bar', 'markers', 'sample', 'start', 'end', 'band', 'shape', 'hz', 'gainDb', 'q', 'on', 'target', 'ratio', 'parts', 'with', 'mode', 'key', 'gesture', 'section', 'sections', 'part', 'notes', 'meter', 'repeats', 'rootCents', 'single', 'copyOf', 'linked', 'after', 'before', 'colour', 'role', 'frames', 'rate', 'swing', 'mute', 'group', 'patterns', 'lane', 'groove', 'quantise', 'grid', 'ticks', 'every', 'step', 'pitch', 'chord', 'ready', 'played', 'slots', 'sounds', 'feel', 'strength'];
-        $types = ['rename-beat', 'set-tempo', 'set-key', 'fill-pad', 'set-pad', 'clear-pad', 'swap-pads', 'name-bank', 'set-slices', 'slices-to-pads', 'add-pattern', 'set-pattern', 'remove-pattern', 'edit-hits', 'record-hits', 'reshape-pattern', 'set-song', 'add-section', 'set-section', 'set-cell', 'remove-section', 'add-part', 'set-part', 'set-keys', 'remove-part', 'edit-notes', 'set-meter', 'set-feel', 'set-lane', 'write-feel', 'shape-lane', 'shape-notes', 'erase-held', 'add-groove', 'remove-groove', 'lay-ready-made', 'land-patterns', 'set-zones', 'land-sounds'];
+        $values = [null, true, -1, 0, 7, 1.5, 1e300, '', 'x', 'p1', 'a0', 'c1', 'drums', '12', 's1', 'part-1', '7/8', "\0", str_repeat('é', 200), [], [[]], [[1, 'a0', 100]], ['a' => ['b' => 1]], '[[0,"a0",100]]', \PHP_INT_MAX, self::HASH, 'mixer/c1/gainDb', 'mixer/master/gainDb', 'song', 'section', 'pattern', 'rise', 'touched', [[0, -3], [960, -6, 0.5]], [['x']]];
+        $fields = ['pattern', 'pad', 'channel', 'hits', 'take', 'bars', 'bpm', 'name', 'id', 'how', 'bar', 'markers', 'sample', 'start', 'end', 'band', 'shape', 'hz', 'gainDb', 'q', 'on', 'target', 'ratio', 'parts', 'with', 'mode', 'key', 'gesture', 'section', 'sections', 'part', 'notes', 'meter', 'repeats', 'rootCents', 'single', 'copyOf', 'linked', 'after', 'before', 'colour', 'role', 'frames', 'rate', 'swing', 'mute', 'group', 'patterns', 'lane', 'groove', 'quantise', 'grid', 'ticks', 'every', 'step', 'pitch', 'chord', 'ready', 'played', 'slots', 'sounds', 'feel', 'strength', 'path', 'scope', 'of', 'points', 'smoothMs', 'from', 'to', 'low', 'high', 'seed', 'toPath', 'toScope', 'toOf', 'copy', 'values'];
+        $types = ['rename-beat', 'set-tempo', 'set-key', 'fill-pad', 'set-pad', 'clear-pad', 'swap-pads', 'name-bank', 'set-slices', 'slices-to-pads', 'add-pattern', 'set-pattern', 'remove-pattern', 'edit-hits', 'record-hits', 'reshape-pattern', 'set-song', 'add-section', 'set-section', 'set-cell', 'remove-section', 'add-part', 'set-part', 'set-keys', 'remove-part', 'edit-notes', 'set-meter', 'set-feel', 'set-lane', 'write-feel', 'shape-lane', 'shape-notes', 'erase-held', 'add-groove', 'remove-groove', 'lay-ready-made', 'land-patterns', 'set-zones', 'land-sounds', 'set-movement', 'write-movement', 'shape-movement', 'carry-movement'];
         for ($i = 0; $i < 150; ++$i) {
             $change = ['type' => $types[$chance->getInt(0, \count($types) - 1)]];
             foreach ($fields as $field) {
@@ -123,8 +123,9 @@ final class HistoryPropertiesTest extends AppCase
             $response = self::ask('POST', "/beats/$id/changes", $change, ['X-Pestle-Head' => 'newest']);
             self::assertContains($response->getStatusCode(), [200, 422], json_encode($change).' '.$response->getContent());
         }
-        $page = self::ask('GET', "/beats/$id/pattern", null, ['Accept' => 'text/html']);
-        self::assertSame(200, $page->getStatusCode(), 'the beat can still be opened');
+        foreach (['pattern', 'arrange', 'arrange?view=song', 'mix'] as $page) {
+            self::assertSame(200, self::ask('GET', "/beats/$id/$page", null, ['Accept' => 'text/html'])->getStatusCode(), 'the beat can still be opened');
+        }
     }
 
     private function state(Beats $beats, BeatRecord $record): string
@@ -145,6 +146,7 @@ final class HistoryPropertiesTest extends AppCase
             ['type' => 'clear-pad', 'pad' => $pad],
             ['type' => 'swap-pads', 'pad' => $pad, 'with' => 'a'.$chance->getInt(0, 9)],
             ['type' => 'set', 'under' => 'mixer/c'.$chance->getInt(1, 4), 'gainDb' => $chance->getInt(-20, 6)],
+            ['type' => 'set-movement', 'path' => 'mixer/master/gainDb', ...[[], ['scope' => 'section', 'of' => 's1'], ['scope' => 'pattern', 'of' => 'p'.$chance->getInt(1, 3)]][$chance->getInt(0, 2)], 'points' => [[0, $chance->getInt(-20, 0)], [3840, $chance->getInt(-20, 0)]]],
             ['type' => 'add-pattern', 'id' => 'p'.$chance->getInt(1, 4), 'name' => 'New', 'copyOf' => 'p1'],
             ['type' => 'remove-pattern', 'pattern' => 'p'.$chance->getInt(1, 3)],
             ['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'double'],
