@@ -3,7 +3,6 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\BeatRecord;
-use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\EditedSample;
 use Pestle\App\Gather\NoteFinder;
 use Pestle\App\Page\ChopPage;
@@ -11,17 +10,11 @@ use Pestle\App\Storage\Beats;
 use Pestle\Core\Analysis\HeardNote;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\FromRecording;
 use Pestle\Core\Beat\InvalidChange;
-use Pestle\Core\Kit\Pad;
-use Pestle\Core\Kit\Role;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Note;
-use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Pattern\Phrase;
-use Pestle\Core\Pattern\ReadyMade;
-use Pestle\Core\Sample\Description;
-use Pestle\Core\Song\Part;
-use Pestle\Core\Theory\Ticks;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -42,11 +35,13 @@ final class PhraseController extends AbstractController
         $fields = new Fields($request->query->all());
         $part = $beat->part($fields->id('part'));
         $section = $beat->section($fields->id('section'));
-        $at = self::beatAt($sample, $beat);
+        $at = self::quarterAt($sample, $beat);
+        $seconds = $sample->frames() / $sample->sample->rate;
+        $made = new FromRecording($beat, $part, $at);
         if ($part->isKit()) {
-            $hits = self::hits($sample->sample, $beat, $part, $at);
+            $hits = $made->hits($sample->sample->hits(), $sample->sample->rate);
 
-            return new JsonResponse(['notes' => [], 'kept' => \count($hits), 'change' => self::change($beat, $part, $section->id, $sample, ['hits' => array_map(static fn (Hit $h): array => $h->toArray(), $hits)], $at)]);
+            return new JsonResponse(['notes' => [], 'kept' => \count($hits), 'change' => $made->change($section->id, $sample->sample->name, $seconds, ['hits' => array_map(static fn (Hit $h): array => $h->toArray(), $hits)])]);
         }
         $heard = $this->finder->find($sample, $fields->whole('voices', 0, 4));
         if (null === $heard) {
@@ -69,12 +64,12 @@ final class PhraseController extends AbstractController
         return new JsonResponse([
             'notes' => array_map($row, $heard),
             'kept' => \count($kept),
-            'change' => self::change($beat, $part, $section->id, $sample, ['notes' => array_map(static fn (Note $n): array => $n->toArray(), $phrase->notes($heard, $at))], $at),
+            'change' => $made->change($section->id, $sample->sample->name, $seconds, ['notes' => array_map(static fn (Note $n): array => $n->toArray(), $phrase->notes($heard, $at))]),
         ], 200, ['Cache-Control' => 'no-store']);
     }
 
     /** @return \Closure(float): float which quarter is at a second: by the recording's own grid, or else by the beat's tempo from its start on */
-    private static function beatAt(EditedSample $sample, Beat $beat): \Closure
+    private static function quarterAt(EditedSample $sample, Beat $beat): \Closure
     {
         $grid = $sample->sample->grid();
         if (null !== $grid && [] === $sample->edits->list) {
@@ -85,41 +80,5 @@ final class PhraseController extends AbstractController
         $bpm = (new ChopPage($sample->sample, $beat))->counted()->bpm ?? $beat->tempo->bpm;
 
         return static fn (float $seconds): float => $seconds * $bpm / 60.0;
-    }
-
-    /**
-     * @param \Closure(float): float $beatAt
-     *
-     * @return list<Hit> on pads of the roles that were heard
-     */
-    private static function hits(Sample $sample, Beat $beat, Part $part, \Closure $beatAt): array
-    {
-        $pads = array_values(array_filter($beat->kit->pads, static fn (Pad $pad): bool => $beat->kit->partOf($pad->id) === $part->id));
-        $hits = [];
-        foreach ($sample->hits() as [$frame, $kind, , $level]) {
-            $pad = ReadyMade::padFor(Description::roleOf($kind), $pads) ?? ReadyMade::padFor(Role::Percussion, $pads);
-            $tick = Ticks::PER_QUARTER * $beatAt($frame / $sample->rate);
-            if (null !== $pad && $tick > -Ticks::PER_STEP / 2) {
-                $hits[] = Hit::finely(max(0.0, $tick), $pad->id, max(1, min(127, (int) round(127 * $level ** 0.6))), Ticks::PER_STEP);
-            }
-        }
-
-        return $hits;
-    }
-
-    /**
-     * @param array<string, mixed>   $events
-     * @param \Closure(float): float $beatAt
-     *
-     * @return array<string, mixed>
-     */
-    private static function change(Beat $beat, Part $part, string $section, EditedSample $sample, array $events, \Closure $beatAt): array
-    {
-        $bar = $beat->meter->barTicks();
-        $beats = $beatAt($sample->frames() / $sample->sample->rate);
-        $bars = max(1, min(Pattern::MAX_BARS, (int) ceil(Ticks::PER_QUARTER * $beats / $bar - 0.05)));
-        $name = mb_substr($sample->sample->name, 0, 70).($part->isKit() ? ' on pads' : ' as notes');
-
-        return ['type' => 'land-patterns', 'section' => $section, 'patterns' => [['id' => $beat->nextPatternId(), 'name' => $name, 'part' => $part->id, 'ticks' => $bars * $bar, ...$events]]];
     }
 }
