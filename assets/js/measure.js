@@ -4,43 +4,26 @@ import { change } from './changes.js';
 import { loudnessOf } from './loudness.js';
 import { onPage, page } from './page.js';
 
-/** Where the loudest line should peak before the master, in dBFS, and how far off is near enough. */
-const STAGE_DB = -10;
-const NEAR_DB = 2;
-/** A lossy copy swings a little higher than what it was made of. */
-const LOSSY_DB = -1;
-const SILENT_LUFS = -69;
-
 let measured = null;
 let target = -14;
 
 const db = (value, places = 1) => value.toFixed(places).replace('-', '−');
-const signed = (value) => `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(1)}`;
 
-/** Sentences, each with a button where something can be done. */
-function advice(now, names) {
-    const said = [];
-    if (now.integratedLufs < SILENT_LUFS) {
-        return [['Nothing sounds here.']];
+/** What could be done, as PHP says: for this measure, this target, and the beat as it is now. */
+async function advise() {
+    const wanted = `${page()?.head} ${target}`;
+    if (!measured || measured.beat !== page()?.beat || measured.advised === wanted) {
+        return;
     }
-    const [loudest, peak] = Object.entries(now.peaksDb).filter(([id]) => names[id]?.kind === 'channel').sort((a, b) => b[1] - a[1])[0] ?? [null, STAGE_DB];
-    const by = Math.round((STAGE_DB - peak) * 10) / 10;
-    if (loudest && Math.abs(by) > NEAR_DB) {
-        said.push([`Before the master ${names[loudest].name} peaks highest, at ${db(peak)} dBFS; near ${db(STAGE_DB, 0)} leaves everything behind it room.`, `All channels ${signed(by)} dB, master ${signed(-by)} dB`, { type: 'stage-gains', byDb: by }]);
+    measured.advised = wanted;
+    const { integratedLufs, truePeakDb, limiterDb, correlation, peaksDb } = measured.answer;
+    const query = new URLSearchParams({ target, integratedLufs, truePeakDb, limiterDb, correlation, peaksDb: JSON.stringify(peaksDb) });
+    const now = measured;
+    const response = await fetch(`/beats/${measured.beat}/advice?${query}`, { headers: { Accept: 'application/json' } });
+    if (response.ok && measured === now) {
+        now.advice = (await response.json()).advice;
+        show();
     }
-    const louder = Math.round((target - now.integratedLufs) * 10) / 10;
-    if (Math.abs(louder) >= 0.5) {
-        const limited = louder > 0 && now.limiterDb - louder < -6;
-        said.push([`It is ${db(Math.abs(louder))} LU ${louder > 0 ? 'softer' : 'louder'} than aimed for${limited ? '; lifted that far the limiter would have much to do: make the loudest sounds softer first' : ''}.`, `Master ${signed(louder)} dB`, { type: 'set', 'mixer/master/gainDb': Math.round((Number(document.querySelector('.channel.master input.value').value) + louder) * 10) / 10 }]);
-    }
-    if (now.truePeakDb > LOSSY_DB + 0.05) {
-        said.push([`True peaks reach ${db(now.truePeakDb)} dB: a lossy copy may clip.`, `Ceiling at ${db(LOSSY_DB, 0)} dB`, { type: 'set', 'mixer/master/ceilingDb': LOSSY_DB }]);
-    }
-    if (now.correlation < 0.2) {
-        said.push([`Left and right have little in common (${db(now.correlation, 2)}): played in mono much of it is lost. Stereo inserts can keep the lows in the middle.`]);
-    }
-
-    return said.length > 0 ? said : [['Nothing to do: level, peaks and sides are as they should be.']];
 }
 
 function show() {
@@ -69,15 +52,15 @@ function show() {
         pair.append(term, fact);
         table.append(pair);
     }
-    const lines = advice(now, names).map(([sentence, label, what]) => {
+    const lines = (measured.advice ?? []).map(({ words, does, change: what }) => {
         const line = document.createElement('p');
         line.className = 'bar small';
-        line.append(sentence);
-        if (label) {
+        line.append(words);
+        if (does) {
             const button = document.createElement('button');
             button.type = 'button';
             button.className = 'btn slim';
-            button.textContent = label;
+            button.textContent = does;
             button.addEventListener('click', () => change(what));
             line.append(button);
         }
@@ -88,6 +71,7 @@ function show() {
     title.className = 'small';
     title.textContent = `${measured.what}${measured.head === page().head ? '' : ', as it was before the last change: measure again'}`;
     place.replaceChildren(title, table, ...lines);
+    advise();
 }
 
 async function measure(button) {

@@ -14,11 +14,14 @@ use Pestle\Core\Beat\Audition;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
+use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Mix\Advice;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Synth\Click;
 use Pestle\Core\Synth\OldPiano;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
+use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -84,6 +87,19 @@ final class SoundController extends AbstractController
     }
 
     /** Spectra of "lines" over a section, segment by segment; without lines, which channels cover which others in it: as JSON. */
+    /** What could be done about what was measured, given what is aimed for. */
+    #[Route('/beats/{beat}/advice', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
+    public function advice(BeatRecord $record, Request $request): Response
+    {
+        $said = new Fields($request->query->all());
+        $db = static fn (Fields $fields, string $field): float => $fields->number($field, -400.0, 400.0);
+        $peaks = json_decode($said->text('peaksDb', 20_000), true);
+        $peaks = new Fields(\is_array($peaks) ? $peaks : []);
+        $advice = new Advice($this->beats->content($record)->mixer, $db($said, 'integratedLufs'), $db($said, 'truePeakDb'), $db($said, 'limiterDb'), $said->number('correlation', -1.0, 1.0), array_combine($peaks->keys(), array_map(static fn (string $line): float => $db($peaks, $line), $peaks->keys())));
+
+        return new JsonResponse(['advice' => $advice->towards($said->number('target', -40.0, -4.0))], 200, ['Cache-Control' => 'no-store']);
+    }
+
     #[Route('/beats/{beat}/spectrum', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function spectrum(BeatRecord $record, Request $request): Response
     {

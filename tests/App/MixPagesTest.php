@@ -184,6 +184,18 @@ final class MixPagesTest extends AppCase
         self::assertTrue($sound === $back);
     }
 
+    public function testAdviceIsGivenForWhatWasMeasured(): void
+    {
+        $ask = static fn (array $more): \Symfony\Component\HttpFoundation\Response => self::ask('GET', '/beats/'.self::$beat.'/advice?'.http_build_query([...['target' => -14, 'integratedLufs' => -20, 'truePeakDb' => -3, 'limiterDb' => -1, 'correlation' => 0.9, 'peaksDb' => '{"c1":-10}'], ...$more]));
+        $answer = self::json($ask([]))['advice'];
+        self::assertIsArray($answer);
+        self::assertSame(['It is 6.0 LU softer than aimed for; lifted that far the limiter would have much to do: make the loudest sounds softer first.'], array_column($answer, 'words'));
+        foreach ([['target' => -3], ['correlation' => 'x'], ['peaksDb' => '{"c1":"loud"}'], ['peaksDb' => '']] as $nonsense) {
+            self::assertSame(422, $ask($nonsense)->getStatusCode());
+        }
+        self::assertSame(200, $ask(['peaksDb' => 'soup'])->getStatusCode());
+    }
+
     #[TestWith(['mix/gone', 'kept no longer'])]
     #[TestWith(['band/c1/i1/9', 'no longer there'])]
     #[TestWith(['band/c99/i1/1', 'no longer in the beat'])]

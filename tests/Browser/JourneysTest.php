@@ -370,7 +370,7 @@ final class JourneysTest extends PageCase
         $this->wait("document.querySelector('[data-loudness-target]')");
         $this->set('[data-loudness-target]', '-20');
         $this->click('[data-measure]');
-        $this->wait("/Loudness.*LUFS/.test(document.querySelector('[data-measured]').textContent)", 60);
+        $this->wait("/Loudness.*LUFS/.test(document.querySelector('[data-measured]').textContent) && document.querySelector('[data-measured] p.bar')", 60);
         self::assertMatchesRegularExpression('/[−-]\d+\.\d LUFS/', $this->text('.measured'));
         $this->script("[...document.querySelectorAll('[data-measured] button')].find((b) => b.textContent.startsWith('Master −')).click()");
         $this->wait("document.querySelector('[data-measured]').textContent.includes('as it was before the last change')");

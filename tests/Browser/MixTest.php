@@ -18,7 +18,7 @@ final class MixTest extends PageCase
         $heard = [];
         for ($round = 0; $round < 8 && !$done; ++$round) {
             $this->click('[data-measure]');
-            $this->wait("document.querySelector('[data-measure]').disabled === false && /LUFS/.test(document.querySelector('[data-measured]').textContent) && !document.querySelector('[data-measured]').textContent.includes('measure again')", 60);
+            $this->wait("document.querySelector('[data-measure]').disabled === false && /LUFS/.test(document.querySelector('[data-measured]').textContent) && !document.querySelector('[data-measured]').textContent.includes('measure again') && document.querySelector('[data-measured] p.bar')", 60);
             $heard[] = self::number($this->script("return document.querySelector('.measured dd').textContent"));
             $advice = $this->script("const b = document.querySelector('[data-measured] button'); const text = b?.textContent ?? ''; b?.click(); return text");
             $done = '' === $advice;
