@@ -6,7 +6,6 @@ use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Sound\LongAnswer;
-use Pestle\App\Sound\PadSound;
 use Pestle\App\Sound\Sound;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\StereoBlock;
@@ -16,6 +15,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Strikes;
 use Pestle\Core\Mix\Advice;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Synth\Click;
@@ -140,7 +140,7 @@ final class SoundController extends AbstractController
     {
         $json = $this->beats->json($record);
         $beat = BeatCodec::decode($json);
-        $current = PadSound::keysKey($beat, $beat->part($part)) === $key;
+        $current = (new Strikes($beat))->printOfKeys($beat->part($part)) === $key;
 
         return $this->struck(['op' => 'note', 'beat' => $json, 'part' => $part, 'pitch' => min(127, $pitch)], $request, $current);
     }
@@ -151,7 +151,7 @@ final class SoundController extends AbstractController
     {
         $json = $this->beats->json($record);
         $beat = BeatCodec::decode($json);
-        $current = PadSound::key($beat, $beat->pad($pad)) === $key;
+        $current = (new Strikes($beat))->printOfPad($beat->pad($pad)) === $key;
 
         return $this->struck(['op' => 'pad', 'beat' => $json, 'pad' => $pad, 'grade' => $request->query->getString('grade')], $request, $current);
     }

@@ -8,6 +8,7 @@ use Pestle\App\Gather\LibrarySearch;
 use Pestle\App\Sound\PadSound;
 use Pestle\App\Storage\History;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Strikes;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Pattern;
@@ -227,7 +228,7 @@ final readonly class BeatPage
     {
         return $this->part->isKit() ? null : [
             'sound' => \sprintf('/beats/%d/keys/%s', $this->record->id, $this->part->id),
-            'key' => PadSound::keysKey($this->beat, $this->part),
+            'key' => (new Strikes($this->beat))->printOfKeys($this->part),
             ...PadSound::notes($this->beat, $this->part),
         ];
     }
