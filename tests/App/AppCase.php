@@ -32,7 +32,7 @@ abstract class AppCase extends TestCase
         self::$data = Sounds::folder();
         $_SERVER['PESTLE_DATA'] = $_ENV['PESTLE_DATA'] = self::$data;
         putenv('PESTLE_DATA='.self::$data);
-        self::$kernel = new Kernel('prod', false);
+        self::$kernel = new Kernel('test', false);
         self::$kernel->boot();
         self::run_command('doctrine:migrations:migrate', ['--no-interaction' => true]);
     }
