@@ -99,7 +99,9 @@ document.addEventListener('input', (event) => {
     const range = event.target;
     if (range.type === 'range') {
         show(range, true);
-        follow(fieldsOf(range));
+        if (range.hasAttribute('hx-vals')) {
+            follow(fieldsOf(range));
+        }
         if ('preview' in range.dataset) {
             player.preview(fieldsOf(range));
         }

@@ -10,19 +10,9 @@ let on = false;
 /** What was moved through and is not kept yet, by path. */
 const moved = new Map();
 
-/** The path that a change of one setting sets, or null. */
-function pathOf(fields) {
-    if (fields.type !== 'set') {
-        return null;
-    }
-    const { type, under, changeId, ...values } = fields;
-    const names = Object.keys(values);
-
-    return names.length === 1 ? (under ? `${under}/` : '') + names[0] : null;
-}
-
-function valueIn(fields, path) {
-    return Number(fields[path] ?? fields[path.slice(path.lastIndexOf('/') + 1)]);
+/** The settings that a change sets: path and value of each number. */
+function settings({ type, under, changeId, ...values }) {
+    return type === 'set' ? Object.entries(values).filter(([, value]) => typeof value !== 'boolean' && value !== '' && Number.isFinite(Number(value))).map(([name, value]) => [(under ? `${under}/` : '') + name, Number(value)]) : [];
 }
 
 /** Where it plays, and what its ticks are counted in. */
@@ -34,26 +24,30 @@ function place() {
 
 /** A control is being moved. */
 export function follow(fields) {
-    const path = on && player.playing ? pathOf(fields) : null;
-    if (path) {
-        const { tick, scope, of } = place();
+    if (!on || !player.playing) {
+        return;
+    }
+    const { tick, scope, of } = place();
+    for (const [path, value] of settings(fields)) {
         const was = moved.get(path);
         const same = was && was.scope === scope && was.of === of && tick >= was.points.at(-1)[0];
-        moved.set(path, { scope, of, points: [...(same ? was.points : []), [Math.max(0, tick), valueIn(fields, path)]] });
+        moved.set(path, { scope, of, points: [...(same ? was.points : []), [Math.max(0, tick), value]] });
     }
 }
 
 /** What was moved through is kept, in place of the change the control stands for; false where nothing was written. */
 export async function written(fields) {
-    const path = pathOf(fields);
-    const passed = path && moved.get(path);
-    if (!passed) {
-        return false;
-    }
-    moved.delete(path);
+    const passed = settings(fields).filter(([path]) => moved.has(path));
     const how = document.querySelector('[data-write-how]')?.value ?? 'touched';
+    const { tick } = passed.length > 0 ? place() : {};
+    const kept = passed.map(([path, value]) => {
+        const { scope, of, points } = moved.get(path);
+        moved.delete(path);
 
-    return change({ type: 'write-movement', path, ...passed, points: [...passed.points, [Math.max(passed.points.at(-1)[0], place().tick), valueIn(fields, path)]], how });
+        return change({ type: 'write-movement', path, scope, of, points: [...points, [Math.max(points.at(-1)[0], tick), value]], how });
+    });
+
+    return passed.length > 0 && (await Promise.all(kept)).every(Boolean);
 }
 
 function show() {
@@ -64,7 +58,7 @@ function show() {
     const moving = new Set(page()?.moving ?? []);
     for (const control of document.querySelectorAll('input[hx-vals]')) {
         const fields = control.name ? { ...JSON.parse(control.getAttribute('hx-vals')), [control.name]: 0 } : {};
-        const path = pathOf(fields);
+        const [[path] = []] = settings(fields);
         const holder = control.closest('[data-slider]') ?? control;
         if (path) {
             holder.toggleAttribute('data-moves', moving.has(path));
@@ -85,13 +79,13 @@ document.addEventListener('click', (event) => {
 document.addEventListener('contextmenu', (event) => {
     const control = event.target.closest?.('input[hx-vals]');
     const fields = control?.name ? { ...JSON.parse(control.getAttribute('hx-vals')), [control.name]: control.type === 'range' ? control.closest('[data-slider]')?.querySelector('input[type=number]')?.value ?? control.value : control.value } : {};
-    const path = pathOf(fields);
+    const [[path, value] = []] = settings(fields);
     if (!path?.startsWith('mixer/')) {
         return;
     }
     event.preventDefault();
     const begin = (scope, of) => async () => {
-        if (await change({ type: 'set-movement', path, scope, of, points: [[0, valueIn(fields, path)]] })) {
+        if (await change({ type: 'set-movement', path, scope, of, points: [[0, value]] })) {
             await goTo(`/beats/${page().beat}/arrange?view=song&moves=${encodeURIComponent(`${scope}/${of}/${path}`)}`);
         }
     };

@@ -106,6 +106,33 @@ final class SongTest extends PageCase
         $this->assertNoErrors();
     }
 
+    /** A band that is dragged while the section loops: where it lies and how much it lifts are two things that move, in the section. */
+    public function testABandThatIsDraggedIsWrittenIntoTheSection(): void
+    {
+        $this->open('/beats/1/mix?channel=c2&insert=i1&section=s2');
+        $this->click('[data-write-moves]');
+        $this->keys(' ');
+        $this->wait('(await player()).playing && !(await player()).busy');
+        $this->script("document.querySelectorAll('pestle-eq .handle')[3].scrollIntoView({ block: 'center' })");
+        /** @var array{float, float} $at */
+        $at = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, (array) $this->script("const b = document.querySelectorAll('pestle-eq .handle')[3].getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]"));
+        $this->mouse('mousePressed', ...$at);
+        foreach (range(1, 12) as $i) {
+            $this->mouse('mouseMoved', $at[0] + 4 * $i, $at[1] - 2 * $i);
+        }
+        $this->mouse('mouseReleased', $at[0] + 48, $at[1] - 24);
+        $moving = "JSON.parse(document.querySelector('#app').dataset.page).moving";
+        $this->wait("$moving.includes('mixer/c2/inserts/i1/bands/4/hz') && $moving.includes('mixer/c2/inserts/i1/bands/4/gainDb')");
+        $this->keys(' ');
+        $this->click('[data-write-moves]');
+        $this->open('/beats/1/arrange?view=song&moves='.rawurlencode('section/s2/mixer/c2/inserts/i1/bands/4/gainDb'));
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).scope === 'section'");
+        self::assertGreaterThan(2, \count($this->points()));
+        $this->undo(2);
+        $this->wait("document.querySelectorAll('pestle-moves').length === 6");
+        $this->assertNoErrors();
+    }
+
     /** A control's own menu lets it move; what cannot says why, and nothing is changed. */
     public function testAControlLetsItMoveByItsMenu(): void
     {

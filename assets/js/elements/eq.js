@@ -3,6 +3,7 @@
 import { change } from '../changes.js';
 import { onPage } from '../page.js';
 import { player } from '../audio/player.js';
+import { follow, written } from '../writing.js';
 
 const WIDTH = 640;
 const HEIGHT = 132;
@@ -87,12 +88,13 @@ class Eq extends HTMLElement {
             }
             band.on = true;
             this.#place(handle, band);
+            follow(this.#dragged(i, band));
             player.preview(this.#fields(i, band));
         };
         const end = () => {
             handle.removeEventListener('pointermove', move);
             if (band.on !== this.#bands[i].on || band.hz !== this.#bands[i].hz || band.gainDb !== this.#bands[i].gainDb) {
-                change(this.#fields(i, band));
+                written(this.#dragged(i, band)).then((kept) => kept || change(this.#fields(i, band)));
             }
         };
         handle.addEventListener('pointermove', move);
@@ -127,6 +129,13 @@ class Eq extends HTMLElement {
 
     #fields(i, band) {
         return { type: 'set', under: `${this.dataset.under}/bands/${i + 1}`, shape: band.shape, hz: Math.round(band.hz * 10) / 10, gainDb: Math.round(band.gainDb * 10) / 10, q: band.q, on: band.on ? 1 : 0, slope: band.slope };
+    }
+
+    /** What a drag moves of a band, as far as it differs: what moves by itself stays as it is. */
+    #dragged(i, band) {
+        const { under, hz, gainDb } = this.#fields(i, band);
+
+        return { type: 'set', under, ...(hz === this.#bands[i].hz ? {} : { hz }), ...(gainDb === this.#bands[i].gainDb ? {} : { gainDb }) };
     }
 
     /** Shape, numbers and switch of the chosen band. */

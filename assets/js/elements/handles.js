@@ -3,6 +3,7 @@
 import { change } from '../changes.js';
 import { onPage } from '../page.js';
 import { player } from '../audio/player.js';
+import { follow, written } from '../writing.js';
 
 class Handles extends HTMLElement {
     #keyed = -1;
@@ -66,6 +67,7 @@ class Handles extends HTMLElement {
             handle.setAttribute('cx', x);
             handle.setAttribute('cy', y);
             fields = this.#fields(spec, x, y);
+            follow(fields);
             player.preview(fields);
         };
         const giveUp = (e) => {
@@ -80,7 +82,7 @@ class Handles extends HTMLElement {
             handle.removeEventListener('pointermove', move);
             removeEventListener('keydown', giveUp);
             if (fields) {
-                change(fields);
+                written(fields).then((kept) => kept || change(fields));
             }
         };
         handle.addEventListener('pointermove', move);
