@@ -78,7 +78,9 @@ final class PatternPagesTest extends AppCase
         $answer = self::json($ask($piano->hash, ['part' => 'part-2', 'keep' => 'lowest']));
         self::assertSame(2, $answer['kept']);
         self::assertIsArray($answer['notes']);
-        self::assertCount(4, $answer['notes']);
+        // Of what was played all is heard; a strong octave may come with it.
+        self::assertSame([48, 50, 55, 57], array_values(array_intersect([48, 50, 55, 57], array_column($answer['notes'], 2))));
+        self::assertLessThanOrEqual(5, \count($answer['notes']));
         self::assertIsArray($answer['change']);
         self::assertSame(422, $ask($piano->hash, ['part' => 'part-2', 'keep' => 'some'])->getStatusCode());
         self::assertSame(422, $ask($piano->hash, ['part' => 'part-9'])->getStatusCode());
