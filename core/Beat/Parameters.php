@@ -44,6 +44,15 @@ final class Parameters
         return $all;
     }
 
+    public static function find(Beat $beat, string $path): ?Setting
+    {
+        try {
+            return self::at($beat, $path);
+        } catch (InvalidChange) {
+            return null;
+        }
+    }
+
     /** @throws InvalidChange when there is none */
     public static function at(Beat $beat, string $path): Setting
     {

@@ -50,7 +50,8 @@ final readonly class SongPage
     public function lanes(): array
     {
         $order = array_flip([...array_keys($this->beat->mixer->nodes), 'master']);
-        $movements = array_values($this->beat->movements->all);
+        // What an older version let move and this one does not know is kept, and not shown.
+        $movements = array_values($this->beat->movements->only(fn (Movement $m): bool => null !== Parameters::find($this->beat, $m->path))->all);
         $place = static fn (Movement $m): array => [$order[explode('/', $m->path)[1] ?? ''] ?? 999, $m->path, $m->scope->depth(), $m->of];
         usort($movements, static fn (Movement $a, Movement $b): int => $place($a) <=> $place($b));
 

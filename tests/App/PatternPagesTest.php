@@ -79,7 +79,10 @@ final class PatternPagesTest extends AppCase
         self::assertSame(2, $answer['kept']);
         self::assertIsArray($answer['notes']);
         // Of what was played all is heard; a strong octave may come with it.
-        self::assertSame([48, 50, 55, 57], array_values(array_intersect([48, 50, 55, 57], array_column($answer['notes'], 2))));
+        $pitches = array_column($answer['notes'], 2);
+        foreach ([48, 50, 55, 57] as $pitch) {
+            self::assertContains($pitch, $pitches);
+        }
         self::assertLessThanOrEqual(5, \count($answer['notes']));
         self::assertIsArray($answer['change']);
         self::assertSame(422, $ask($piano->hash, ['part' => 'part-2', 'keep' => 'some'])->getStatusCode());

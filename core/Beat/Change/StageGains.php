@@ -51,10 +51,10 @@ final readonly class StageGains implements Change
     private static function along(Beat $before, Beat $after): Beat
     {
         return $after->with(['movements' => $after->movements->each(static function (Movement $m) use ($before, $after): Movement {
-            [$was, $is] = [Parameters::at($before, $m->path), Parameters::at($after, $m->path)];
-            $by = is_numeric($was->value) && is_numeric($is->value) ? $is->value - $was->value : 0.0;
+            [$was, $is] = [Parameters::find($before, $m->path), Parameters::find($after, $m->path)];
+            $by = is_numeric($was?->value) && is_numeric($is?->value) ? $is->value - $was->value : 0.0;
 
-            return 0.0 === (float) $by ? $m : $m->with(['curve' => new Curve(array_map(static fn (array $p): array => [$p[0], max($is->parameter->least, min($is->parameter->most, $p[1] + $by)), $p[2]], $m->curve->points))]);
+            return null === $is || 0.0 === (float) $by ? $m : $m->with(['curve' => new Curve(array_map(static fn (array $p): array => [$p[0], max($is->parameter->least, min($is->parameter->most, $p[1] + $by)), $p[2]], $m->curve->points))]);
         })]);
     }
 

@@ -5,6 +5,7 @@ namespace Pestle\Tests\Core\Beat;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Scope;
 use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Thinning;
@@ -67,6 +68,17 @@ final class MovementsTest extends TestCase
         self::assertEqualsWithDelta(0.0, self::at($beat, 3840.0), 1e-9);
         $still = RandomBeats::changed($beat, [['type' => 'set-movement', 'path' => self::GAIN, 'points' => []], ['type' => 'keep-mix', 'id' => 'm2', 'name' => 'Still'], $moves(3.0), ['type' => 'recall-mix', 'id' => 'm2']]);
         self::assertTrue($still->movements->isEmpty());
+    }
+
+    /** Levels that are staged stage what moves them; what this version does not know stays as it is, and harms nothing. */
+    public function testGainsThatAreStagedMoveWhatMoves(): void
+    {
+        $beat = self::song(['s1' => 1], [['type' => 'set-movement', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [960, 11]]], ['type' => 'set-movement', 'path' => self::GAIN, 'points' => [[0, -3]]]]);
+        $odd = new Movement('mixer/c1/brightness', Scope::Song, '', new Curve([[0.0, 1.0, 0.0]]));
+        $staged = RandomBeats::changed($beat->with(['movements' => $beat->movements->with($odd)]), [['type' => 'stage-gains', 'byDb' => 2]]);
+        $level = $staged->movements->find(Scope::Song, '', 'mixer/c1/gainDb')?->curve;
+        self::assertEqualsWithDelta([-18.0, 12.0, -5.0], [$level?->at(0.0), $level?->at(960.0), self::at($staged, 0.0)], 1e-9);
+        self::assertNotNull($staged->movements->find(Scope::Song, '', 'mixer/c1/brightness'));
     }
 
     public function testWhatDoesNotFitIsRefusedByName(): void
