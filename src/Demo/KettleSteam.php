@@ -53,7 +53,7 @@ final class KettleSteam
     {
         $beat = Beat::empty(self::NAME);
         foreach (self::changes($samples) as $change) {
-            $beat = Changes::read($change)->apply($beat);
+            $beat = Changes::apply(Changes::read($change), $beat);
         }
 
         return $beat;
