@@ -136,7 +136,7 @@ final readonly class Line
      */
     private static function fader(array $gainsDb, array $pans): Fader
     {
-        return 1 === \count(array_unique($gainsDb)) && 1 === \count(array_unique($pans)) ? Fader::at($gainsDb[0], $pans[0]) : Fader::moving($gainsDb, $pans);
+        return Slice::areSame($gainsDb) && Slice::areSame($pans) ? Fader::at($gainsDb[0], $pans[0]) : Fader::moving($gainsDb, $pans);
     }
 
     /** @param array<InsertSettings> $inserts */

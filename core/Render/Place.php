@@ -73,6 +73,21 @@ final readonly class Place
         return null === $round ? null : ($within < 0.0 ? 0.0 : ($within >= $this->ticks ? (float) $round : fmod($within, $round)));
     }
 
+    /** Tick at which a movement is here, where it goes on evenly for some ticks from here; null where it says nothing, or a pass or round ends meanwhile. */
+    public function steady(Movement $movement, float $ticks): ?float
+    {
+        if (Scope::Song === $movement->scope) {
+            return $this->song;
+        }
+        $start = $this->tick($movement, 0.0);
+        if (null === $start || $this->within < 0.0 || $this->within + $ticks >= $this->ticks) {
+            return null;
+        }
+
+        // Of later rounds the start is reckoned another way, which is not the same in the last place.
+        return Scope::Section === $movement->scope || $this->within + $ticks < ($this->patterns[$movement->of] ?? 0) ? $start : null;
+    }
+
     public function print(): string
     {
         return $this->song.' '.$this->section.' '.$this->within.' '.$this->before?->section;

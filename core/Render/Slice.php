@@ -33,6 +33,11 @@ final readonly class Slice
         $values = $reach = [];
         $says = false;
         $from = $segment->place->later(-$before * $ticks);
+        $steady = $from->steady($movements[0], ($before + $count) * $ticks);
+        if (null !== $steady && $before === $smooths[0]) {
+            // The innermost says something all along, and its time goes on evenly: nearly always.
+            return new self(self::slid($movements[0]->curve->values($steady, $ticks, $before + $count), array_fill(0, $before + $count, $before), $before));
+        }
         for ($k = 0; $k < $before + $count; ++$k) {
             $value = $set;
             $smooth = min($smooths);
@@ -70,7 +75,7 @@ final readonly class Slice
     private static function slid(array $values, array $reach, int $first): array
     {
         $count = \count($values) - $first;
-        if (1 === \count(array_unique($values))) {
+        if (self::areSame($values)) {
             return array_fill(0, max(1, $count), $values[0]);
         }
         $slid = [];
@@ -89,6 +94,19 @@ final readonly class Slice
 
     public function isStill(): bool
     {
-        return 1 === \count(array_unique($this->values));
+        return self::areSame($this->values);
+    }
+
+    /** @param non-empty-list<float> $values whether they are one, so far as numbers are written */
+    public static function areSame(array $values): bool
+    {
+        [$first] = $values;
+        foreach ($values as $value) {
+            if ($value !== $first && (string) $value !== (string) $first) {
+                return false;
+            }
+        }
+
+        return true;
     }
 }

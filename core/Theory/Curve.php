@@ -45,10 +45,26 @@ final readonly class Curve
         return 0 === $low || null === $next ? $before[1] : self::between($before, $next, $tick);
     }
 
-    /** @return list<float> so many values, so many ticks apart */
+    /** @return non-empty-list<float> at() so many times, so many ticks apart, in one go */
     public function values(float $tick, float $ticks, int $count): array
     {
-        return array_map(fn (int $k): float => $this->at($tick + $k * $ticks), range(0, $count - 1));
+        $points = $this->points;
+        $values = [];
+        $next = 0;
+        $last = \count($points) - 1;
+        for ($k = 0; $k < $count; ++$k) {
+            $at = $tick + $k * $ticks;
+            while ($next <= $last && $points[$next][0] <= $at) {
+                ++$next;
+            }
+            $values[] = match (true) {
+                0 === $next => $points[0][1],
+                $next > $last => $points[$last][1],
+                default => self::between($points[$next - 1], $points[$next], $at),
+            };
+        }
+
+        return $values ?: [$this->at($tick)];
     }
 
     /**
