@@ -13,6 +13,8 @@ final readonly class Description
     private const ROLES = ['closed hat' => 'hat', 'open hat' => 'open-hat', 'rim' => 'percussion', 'other' => 'effect'];
     private const SURE_OF_KEY = 0.97;
     private const ATTACK_SECONDS = 0.03;
+    /** Only what the maker says is quite sure. */
+    private const SUREST = 0.99;
     /** Bars a loop may be off a whole number of them. */
     private const NEARLY_WHOLE = 0.03;
 
@@ -125,7 +127,7 @@ final readonly class Description
     {
         $sure = $this->heard[$fact.'Sure'] ?? 0.0;
 
-        return $this->isSaid($fact) || ('bpm' === $fact && $this->isSaid('grid')) ? 1.0 : (is_numeric($sure) ? (float) $sure : 0.0);
+        return $this->isSaid($fact) || ('bpm' === $fact && $this->isSaid('grid')) ? 1.0 : (is_numeric($sure) ? min(self::SUREST, (float) $sure) : 0.0);
     }
 
     public function role(): Role

@@ -57,6 +57,8 @@ final class DescriptionTest extends TestCase
         self::assertEqualsWithDelta([60.0, 0.1], [$is(['bpm' => 60.0])->bpm(), $is(['bpm' => 60.0])->grid()?->seconds(0)], 1e-9);
         self::assertEqualsWithDelta(96.0, $is(['grid' => BeatGrid::even(96.0, 0.0)->encode()])->bpm(), 1e-6);
         self::assertSame([null, 1.0], [$is(['kind' => 'one-shot'])->bpm(), $is(['kind' => 'one-shot'])->sure('kind')]);
+        // However sure a guess is, it is one.
+        self::assertSame(0.99, (new Description(['meterSure' => 1.0] + $heard, [], $frames, self::RATE))->sure('meter'));
         // Hits have no key unless one is very sure of it.
         self::assertNull((new Description(['material' => 'hits'] + $heard, [], $frames, self::RATE))->key());
         self::assertSame('D minor', (new Description(['material' => 'hits', 'keySure' => 0.99] + $heard, [], $frames, self::RATE))->key());
