@@ -6,24 +6,37 @@ import test, { after, before } from 'node:test';
 import { askEngine, askMeasured, patiently } from '../../assets/js/patient.js';
 
 let server;
+let base;
+/** Another one for each list of answers: what an earlier test left on its way does not take them. */
 let address;
+let round = 0;
 /** What is answered, one after another; the last one again and again. */
 let answers = [];
 let asked = 0;
 
 before(async () => {
-    server = http.createServer((_, response) => {
+    server = http.createServer(({ url }, response) => {
+        if (url !== `/${round}`) {
+            response.writeHead(410).end();
+
+            return;
+        }
         const [status, body, headers = {}] = answers[Math.min(asked, answers.length - 1)];
         asked += 1;
         response.writeHead(status, { 'Content-Type': 'application/json', ...headers });
         response.end(body === undefined ? undefined : JSON.stringify(body));
     });
     await new Promise((resolve) => { server.listen(0, '127.0.0.1', resolve); });
-    address = `http://127.0.0.1:${server.address().port}/`;
+    base = `http://127.0.0.1:${server.address().port}/`;
 });
 after(() => server.close());
 
-const answering = (...list) => { answers = list; asked = 0; };
+const answering = (...list) => {
+    answers = list;
+    asked = 0;
+    round += 1;
+    address = `${base}${round}`;
+};
 const busy = [503, { error: 'Busy' }, { 'Retry-After': '1' }];
 const read = async (response) => ({ answer: await response.json() });
 
