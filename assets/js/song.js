@@ -8,6 +8,7 @@ import { write } from './write.js';
 
 let dragged = null;
 
+/** @returns {[string, string][]} entries of the song, each with its section */
 function song() {
     return JSON.parse(document.getElementById('song-grid')?.dataset.song ?? '[]');
 }
@@ -15,42 +16,45 @@ function song() {
 /** Changes the song as it is when its turn has come. */
 function set(edit) {
     change(() => {
-        const sections = song();
-        edit(sections);
+        const entries = song();
+        edit(entries, (id) => entries.findIndex(([own]) => own === id));
 
-        return { type: 'set-song', sections };
+        return { type: 'set-song', entries };
     });
 }
 
-function move(from, to) {
-    set((sections) => {
-        if (from >= 0 && to >= 0 && to < sections.length) {
-            sections.splice(to, 0, ...sections.splice(from, 1));
+/** Puts an entry so many places later, or where another one is. */
+function move(id, later, onto = null) {
+    set((entries, placeOf) => {
+        const from = placeOf(id);
+        const to = onto === null ? from + later : placeOf(onto);
+        if (from >= 0 && to >= 0 && to < entries.length) {
+            entries.splice(to, 0, ...entries.splice(from, 1));
         }
     });
 }
 
-
 document.addEventListener('click', (event) => {
-    const button = event.target.closest('[data-song-move], [data-song-out], [data-song-from]');
+    const button = event.target.closest('[data-song-move], [data-song-out], [data-song-again], [data-song-from]');
     if (!button) {
         return;
     }
-    const { songMove, songOut, songFrom, section } = button.dataset;
+    const { songMove, songOut, songAgain, songFrom, entry } = button.dataset;
     if (songFrom) {
-        player.playSong(page().song.find(({ place }) => place === song().indexOf(songFrom)).segment);
+        player.playSong(page().song.find(({ id }) => id === songFrom).segment);
     } else if (songOut) {
-        set((sections) => sections.splice(sections.indexOf(songOut), 1));
+        set((entries, placeOf) => entries.splice(placeOf(songOut), 1));
+    } else if (songAgain) {
+        set((entries, placeOf) => entries.splice(placeOf(songAgain) + 1, 0, [button.dataset.id, entries[placeOf(songAgain)][1]]));
     } else {
-        const at = song().indexOf(section);
-        move(at, at + Number(songMove));
+        move(entry, Number(songMove));
     }
 });
 
 document.addEventListener('change', ({ target }) => {
     if (target.dataset?.songAdd !== undefined && target.value) {
-        const id = target.value;
-        set((sections) => sections.push(id));
+        const { dataset: { songAdd }, value } = target;
+        set((entries) => entries.push([songAdd, value]));
     } else if (target.dataset?.cellTo && target.value) {
         change({ ...JSON.parse(target.dataset.cellTo), section: target.value });
     }
@@ -70,9 +74,8 @@ document.addEventListener('keydown', (event) => {
         return;
     }
     if (head && event.shiftKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
-        const at = Number(head.dataset.entry);
         event.preventDefault();
-        move(at, at + (event.key === 'ArrowLeft' ? -1 : 1));
+        move(head.dataset.songPlace, event.key === 'ArrowLeft' ? -1 : 1);
 
         return;
     }
@@ -87,7 +90,7 @@ document.addEventListener('keydown', (event) => {
     } else if (event.key === 'Delete' || event.key === 'Backspace') {
         change({ type: 'set-cell', ...JSON.parse(cell.dataset.cell), pattern: '' });
     } else if (event.key === 'm') {
-        change({ type: 'set-cell', ...JSON.parse(cell.dataset.cell), mute: 'muted' in cell.dataset ? 0 : 1 });
+        change({ type: 'set-cell', ...JSON.parse(cell.dataset.cell), entry: cell.dataset.here, mute: 'muted' in cell.dataset ? 0 : 1 });
     } else if (event.key === 'Enter') {
         goTo(cell.dataset.open);
     } else {
@@ -99,7 +102,7 @@ document.addEventListener('keydown', (event) => {
 document.addEventListener('dragstart', (event) => {
     const head = event.target.closest?.('.section-head');
     if (head) {
-        dragged = Number(head.dataset.entry);
+        dragged = head.dataset.songPlace;
         event.dataTransfer.effectAllowed = 'move';
         event.dataTransfer.setData('text/plain', head.textContent.trim());
     }
@@ -124,7 +127,7 @@ document.addEventListener('drop', (event) => {
     if (head) {
         event.preventDefault();
         event.stopPropagation();
-        move(dragged, Number(head.dataset.entry));
+        move(dragged, 0, head.dataset.songPlace);
     }
 });
 
@@ -161,10 +164,10 @@ function frame() {
     const looped = player.playing && player.what === 'loop' ? player.loop?.section : null;
     const { song: entries } = page();
     for (const head of places) {
-        const entry = entries.find((e) => e.place === Number(head.dataset.songPlace));
-        const own = playing?.entry ? playing.entry.place === entry.place : looped !== null && song()[Number(head.dataset.entry)] === looped;
+        const entry = entries.find((e) => e.id === head.dataset.songPlace);
+        const own = playing?.entry ? playing.entry.id === entry.id : looped !== null && entry.section === looped;
         head.toggleAttribute('data-playing', Boolean(own));
-        head.toggleAttribute('data-waiting', Boolean(playing?.next?.place === entry.place && !own));
+        head.toggleAttribute('data-waiting', Boolean(playing?.next?.id === entry.id && !own));
         const line = head.querySelector('.head');
         if (line) {
             line.style.width = own && playing?.entry ? `${100 * (playing.repeat - 1 + playing.inside) / entry.repeats}%` : '0';

@@ -31,15 +31,14 @@ final readonly class Along
         return $movements === $after->movements ? $after : $after->with(['movements' => $movements]);
     }
 
-    /** @return array<string, array{int, int}> by section and which time it comes: its tick and how long it goes */
+    /** @return array<string, array{int, int}> by entry of the song: its tick and how long it goes */
     private static function layout(Beat $beat): array
     {
-        $layout = $times = [];
+        $layout = [];
         $at = 0;
-        foreach (Passage::song($beat) as [$id, $repeats]) {
-            $times[$id] = 1 + ($times[$id] ?? 0);
-            $ticks = $repeats * $beat->section($id)->lengthTicks($beat->patterns);
-            $layout[$id.' '.$times[$id]] = [$at, $ticks];
+        foreach (Passage::song($beat) as $entry) {
+            $ticks = $entry->repeats * $beat->section($entry->section)->lengthTicks($beat->patterns);
+            $layout[$entry->id] = [$at, $ticks];
             $at += $ticks;
         }
 

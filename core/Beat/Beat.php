@@ -21,6 +21,7 @@ use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Sample\Material;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Movements;
 use Pestle\Core\Song\Part;
@@ -46,7 +47,7 @@ final readonly class Beat
      * @param non-empty-array<string, Part>        $parts     by id, in order
      * @param array<string, Pattern>               $patterns  by id, in order
      * @param array<string, Section>               $sections  by id, in order
-     * @param list<string>                         $song      sections as they follow one another
+     * @param array<string, Entry>                 $song      by id, as they follow one another
      * @param array<string, Slices>                $slices    by sample hash
      * @param array<string, Edits>                 $edits     by sample hash, only where there are some
      * @param array<string, array<string, Slices>> $sliceSets by sample hash and name
@@ -94,7 +95,7 @@ final readonly class Beat
             Kit::empty($part->id),
             ['p1' => Pattern::empty('p1', 'Pattern 1', $part->id, 2 * $meter->barTicks())],
             ['s1' => new Section('s1', 'Section 1', [$part->id => 'p1'])],
-            ['s1'],
+            ['e1' => new Entry('e1', 's1')],
             Mixer::empty(),
             [],
         );
@@ -103,7 +104,7 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: list<string>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, movements: Movements, grooves: array<string, Groove>, snapshots: array<string, Snapshot>, rules: SoundRules} $all */
+        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: array<string, Entry>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, movements: Movements, grooves: array<string, Groove>, snapshots: array<string, Snapshot>, rules: SoundRules} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -117,6 +118,12 @@ final readonly class Beat
     public function withSection(Section $section): self
     {
         return $this->with(['sections' => array_replace($this->sections, [$section->id => $section])]);
+    }
+
+    /** One of the song in its place, or another at its end. */
+    public function withEntry(Entry $entry): self
+    {
+        return $this->with(['song' => array_replace($this->song, [$entry->id => $entry])]);
     }
 
     public function withPattern(Pattern $pattern): self
@@ -151,6 +158,12 @@ final readonly class Beat
     public function part(string $id): Part
     {
         return $this->parts[$id] ?? throw new InvalidChange('This part is no longer in the beat.');
+    }
+
+    /** @throws InvalidChange when there is no such entry of the song */
+    public function entry(string $id): Entry
+    {
+        return $this->song[$id] ?? throw new InvalidChange('This coming of a section is no longer in the song.');
     }
 
     /** @throws InvalidChange when there is no such section */
@@ -273,6 +286,11 @@ final readonly class Beat
     public function nextSectionId(): string
     {
         return self::free('s', $this->sections);
+    }
+
+    public function nextEntryId(): string
+    {
+        return self::free('e', $this->song);
     }
 
     public function nextPartId(): string

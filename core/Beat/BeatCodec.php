@@ -12,6 +12,7 @@ use Pestle\Core\Pattern\Groove;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movements;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
@@ -25,7 +26,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 12;
+    public const FORMAT = 13;
 
     public static function encode(Beat $beat): string
     {
@@ -85,7 +86,7 @@ final class BeatCodec
             'kit' => KitCodec::toArray($beat->kit),
             'patterns' => array_map(static fn (Pattern $p): array => PatternCodec::toArray($p), array_values($beat->patterns)),
             'sections' => array_map(static fn (Section $s): array => $s->toArray(), array_values($beat->sections)),
-            'song' => $beat->song,
+            'song' => array_map(static fn (Entry $e): array => $e->toArray(), array_values($beat->song)),
             'movements' => array_map(SongCodec::movementToArray(...), array_values($beat->movements->all)),
             'mixer' => MixerCodec::toArray($beat->mixer),
             'slices' => array_map(static fn (string $hash, Slices $s): array => ['sample' => $hash, ...$s->toArray()], array_keys($beat->slices), array_values($beat->slices)),
@@ -112,7 +113,7 @@ final class BeatCodec
     /** @throws InvalidChange */
     private static function read(Fields $f): Beat
     {
-        $parts = $patterns = $sections = $slices = $edits = $sets = $movements = $grooves = $snapshots = [];
+        $parts = $patterns = $sections = $song = $slices = $edits = $sets = $movements = $grooves = $snapshots = [];
         foreach ($f->rows('parts', Part::MOST) as $row) {
             $part = SongCodec::part($row);
             $parts[$part->id] = $part;
@@ -127,6 +128,10 @@ final class BeatCodec
         foreach ($f->rows('sections', Section::MOST) as $row) {
             $section = SongCodec::section($row);
             $sections[$section->id] = $section;
+        }
+        foreach ($f->rows('song', Beat::MAX_SONG) as $row) {
+            $entry = SongCodec::entry($row);
+            $song[$entry->id] = $entry;
         }
         foreach ($f->rows('slices', 5000) as $row) {
             $slices[$row->hash('sample')] = SliceFields::read($row);
@@ -157,7 +162,7 @@ final class BeatCodec
             KitCodec::read($f->nested('kit')),
             $patterns,
             $sections,
-            $f->ids('song', Beat::MAX_SONG),
+            $song,
             MixerCodec::read($f->nested('mixer')),
             $slices,
             $f->whole('seed', 0, 1 << 53),

@@ -11,14 +11,14 @@ use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\Send;
 use Pestle\Core\Pattern\Pattern;
-use Pestle\Core\Song\Section;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
 use Pestle\Core\Theory\Tempo;
 
 /**
  * Everything of a beat that can be set to a value, by path: "tempo", "kit/a3/levelDb", "part/part-2/glideMs",
- * "pattern/p1/feel/swing", "section/s1/repeats", "mixer/c1/inserts/i2/thresholdDb", "mixer/master/gainDb". What a change of
+ * "pattern/p1/feel/swing", "song/e1/repeats", "mixer/c1/inserts/i2/thresholdDb", "mixer/master/gainDb". What a change of
  * it touches is the path itself.
  */
 final class Parameters
@@ -27,7 +27,7 @@ final class Parameters
     public static function all(Beat $beat): array
     {
         $all = [self::tempo($beat)];
-        foreach (['kit' => array_keys($beat->kit->pads), 'part' => array_keys($beat->parts), 'pattern' => array_keys($beat->patterns), 'section' => array_keys($beat->sections), 'mixer' => [...array_keys($beat->mixer->nodes), Master::ID]] as $kind => $ids) {
+        foreach (['kit' => array_keys($beat->kit->pads), 'part' => array_keys($beat->parts), 'pattern' => array_keys($beat->patterns), 'song' => array_keys($beat->song), 'mixer' => [...array_keys($beat->mixer->nodes), Master::ID]] as $kind => $ids) {
             foreach ($ids as $id) {
                 $holder = self::holder($beat, $kind, (string) $id);
                 if (null === $holder) {
@@ -90,7 +90,7 @@ final class Parameters
             'kit' => $beat->kit->pad($id),
             'part' => ($beat->parts[$id] ?? null)->keys ?? ($beat->parts[$id] ?? null)?->whole,
             'pattern' => $beat->patterns[$id] ?? null,
-            'section' => $beat->sections[$id] ?? null,
+            'song' => $beat->song[$id] ?? null,
             'mixer' => $beat->mixer->line($id),
             default => null,
         };
@@ -103,7 +103,7 @@ final class Parameters
             $holder instanceof Keys => $beat->withPart($beat->part($id)->with(['keys' => $holder])),
             $holder instanceof WholeKit => $beat->withPart($beat->part($id)->with(['whole' => $holder])),
             $holder instanceof Pattern => $beat->withPattern($holder),
-            $holder instanceof Section => $beat->withSection($holder),
+            $holder instanceof Entry => $beat->withEntry($holder),
             $holder instanceof Node, $holder instanceof Master => $beat->withMixer($beat->mixer->withLine($holder)),
             default => throw new \LogicException('Nothing holds '.$kind.'/'.$id.'.'),
         };
@@ -115,7 +115,7 @@ final class Parameters
             'kit' => $beat->pad($id)->name,
             'part' => $beat->part($id)->name,
             'pattern' => $beat->pattern($id)->name,
-            'section' => $beat->section($id)->name,
+            'song' => $beat->section($beat->entry($id)->section)->name,
             default => Master::ID === $id ? 'Master' : $beat->channel($id)->name,
         };
 

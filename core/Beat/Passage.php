@@ -3,6 +3,7 @@
 namespace Pestle\Core\Beat;
 
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Scope;
 
 /** What is played once through: a section with the patterns of its parts, each as often as it fits, or a pattern on its own. */
@@ -16,11 +17,12 @@ final readonly class Passage
     /**
      * A section or a pattern by its id.
      *
-     * @param bool $loops whether it is to go round: then what is empty has a length as well
+     * @param bool         $loops whether it is to go round: then what is empty has a length as well
+     * @param list<string> $muted parts that are silent, which changes nothing in how long it is
      *
      * @throws InvalidChange when the beat has neither
      */
-    public static function of(Beat $beat, string $id, bool $loops): self
+    public static function of(Beat $beat, string $id, bool $loops, array $muted = []): self
     {
         if (!isset($beat->sections[$id])) {
             $pattern = $beat->pattern($id);
@@ -31,7 +33,7 @@ final readonly class Passage
         $ticks = $loops ? $section->loopTicks($beat->patterns, $beat->meter) : $section->lengthTicks($beat->patterns);
         $patterns = [];
         foreach ($section->its($beat->patterns) as $pattern) {
-            for ($at = 0; $at < $ticks && !$pattern->isEmpty(); $at += $pattern->ticks) {
+            for ($at = 0; $at < $ticks && !$pattern->isEmpty() && !\in_array($pattern->part, $muted, true); $at += $pattern->ticks) {
                 $patterns[] = [$pattern, $at];
             }
         }
@@ -43,11 +45,11 @@ final readonly class Passage
     public static function tickOf(Beat $beat, string $section): ?int
     {
         $at = 0;
-        foreach (self::song($beat) as [$id, $repeats]) {
-            if ($id === $section) {
+        foreach (self::song($beat) as $entry) {
+            if ($entry->section === $section) {
                 return $at;
             }
-            $at += $repeats * $beat->section($id)->lengthTicks($beat->patterns);
+            $at += $entry->repeats * $beat->section($entry->section)->lengthTicks($beat->patterns);
         }
 
         return null;
@@ -62,14 +64,15 @@ final readonly class Passage
     {
         $comings = [];
         $at = 0;
-        foreach (self::song($beat) as [$section, $repeats]) {
+        foreach (self::song($beat) as $entry) {
+            $section = $entry->section;
             $ticks = $beat->section($section)->lengthTicks($beat->patterns);
             $round = match ($scope) {
                 Scope::Song => 0,
                 Scope::Section => $id === $section ? $ticks : 0,
                 Scope::Pattern => \in_array($id, $beat->section($section)->patterns, true) ? $beat->pattern($id)->ticks : 0,
             };
-            for ($pass = 0; $pass < $repeats; ++$pass, $at += $ticks) {
+            for ($pass = 0; $pass < $entry->repeats; ++$pass, $at += $ticks) {
                 for ($in = 0; $round > 0 && $in < $ticks; $in += $round) {
                     $comings[] = [$at + $in, min($round, $ticks - $in)];
                 }
@@ -79,17 +82,9 @@ final readonly class Passage
         return $comings;
     }
 
-    /** @return list<array{string, int}> the song: ids of its sections and their repeats; without those that take no time */
+    /** @return list<Entry> the song, without what takes no time */
     public static function song(Beat $beat): array
     {
-        $song = [];
-        foreach ($beat->song as $id) {
-            $section = $beat->section($id);
-            if ($section->lengthTicks($beat->patterns) > 0) {
-                $song[] = [$id, $section->repeats];
-            }
-        }
-
-        return $song;
+        return array_values(array_filter($beat->song, static fn (Entry $e): bool => $beat->section($e->section)->lengthTicks($beat->patterns) > 0));
     }
 }

@@ -9,6 +9,7 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
+use Pestle\Core\Song\Entry;
 
 /** What is to be delivered: the whole beat, a section or a pattern, as a loop or with its tail, in which format and stems, and by how many dB all of it is lowered. */
 final readonly class DeliveryOrder
@@ -84,7 +85,7 @@ final readonly class DeliveryOrder
     public function plan(Beat $beat, PadSounds $sounds): Plan
     {
         if (null !== $this->what) {
-            return $this->loop ? Plan::loop($beat, $this->what, $sounds) : Plan::song($beat, [[$this->what, 1]], $sounds);
+            return $this->loop ? Plan::loop($beat, $this->what, $sounds) : Plan::song($beat, [Entry::once($this->what)], $sounds);
         }
         $song = Passage::song($beat);
         if ([] === $song) {
@@ -98,7 +99,7 @@ final readonly class DeliveryOrder
     public function frames(Beat $beat): int
     {
         return null === $this->what
-            ? array_sum(array_map(static fn (array $entry): int => $entry[1] * Plan::frames($beat, Passage::of($beat, $entry[0], false)), Passage::song($beat)))
+            ? array_sum(array_map(static fn (Entry $entry): int => $entry->repeats * Plan::frames($beat, Passage::of($beat, $entry->section, false)), Passage::song($beat)))
             : Plan::frames($beat, Passage::of($beat, $this->what, $this->loop));
     }
 

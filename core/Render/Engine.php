@@ -7,6 +7,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\KnownPatterns;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Song\Entry;
 
 /**
  * Answers questions for sound: a loop, a piece of the whole beat or of a long loop, a struck pad. Sound travels as
@@ -232,7 +233,7 @@ final class Engine
         }
         $name = hash('xxh128', $what."\n".BeatCodec::encode($beat));
         if (!isset($this->measuring[$name])) {
-            $plan = Plan::song($beat, '' === $what ? Passage::song($beat) : [[$what, 1]], $this->sounds);
+            $plan = Plan::song($beat, '' === $what ? Passage::song($beat) : [Entry::once($what)], $this->sounds);
             $this->measuring[$name] = [$this->renderer->stream($plan), new Measured($beat), $plan->frames];
         }
         [$moments, $measured, $frames] = $this->measuring[$name];
@@ -269,7 +270,7 @@ final class Engine
         $plan = Plan::loop($beat, $what, $this->sounds);
         $spectra = new Spectra($beat, $lines ?? Spectra::channels($beat));
         // What is long is looked at from its start, once.
-        $moments = $plan->frames > self::WHOLE_SECONDS * Beat::SAMPLE_RATE ? $this->renderer->stream(Plan::song($beat, [[$what, 1]], $this->sounds)) : $this->renderer->loop($plan);
+        $moments = $plan->frames > self::WHOLE_SECONDS * Beat::SAMPLE_RATE ? $this->renderer->stream(Plan::song($beat, [Entry::once($what)], $this->sounds)) : $this->renderer->loop($plan);
         foreach ($moments as $moment) {
             if ($moment->segment->index > self::MEASURED_AT_ONCE) {
                 break;

@@ -5,6 +5,7 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Theory\SoundRules;
 
 /**
@@ -97,7 +98,7 @@ final readonly class Plan
     /**
      * Sections, or patterns, one after another from silence, to the end of the last voice.
      *
-     * @param list<array{string, int}> $song their ids, and how often each is played
+     * @param list<Entry> $song
      *
      * @throws InvalidChange
      */
@@ -109,15 +110,16 @@ final readonly class Plan
         // The song goes on from its start; a section on its own is as it is where it comes first.
         $tick = $song === Passage::song($beat) ? 0 : null;
         $passes = self::passes($beat, $song);
-        foreach ($song as $entry => [$what, $repeats]) {
-            $passage = Passage::of($beat, $what, false);
+        foreach ($song as $i => $entry) {
+            $what = $entry->section;
+            $passage = Passage::of($beat, $what, false, $entry->muted);
             $own = $tick ?? Passage::tickOf($beat, $what);
-            foreach ($passes[$entry] as $pass => [$at, $frames]) {
+            foreach ($passes[$i] as $pass => [$at, $frames]) {
                 $place = Place::of($beat, $what, $passage, null === $own ? null : $own + $pass * $passage->ticks, $place?->end());
                 $sections[] = [$passage, $at, $frames, $place];
                 $at += $frames;
             }
-            $tick = null === $tick ? null : $tick + $repeats * $passage->ticks;
+            $tick = null === $tick ? null : $tick + $entry->repeats * $passage->ticks;
         }
         self::refuseEndless($at);
 
@@ -125,7 +127,7 @@ final readonly class Plan
     }
 
     /**
-     * @param list<array{string, int}> $song
+     * @param list<Entry> $song
      *
      * @return list<list<array{int, int}>> for each entry of it, where each pass begins and how long it is, in frames
      */
@@ -133,15 +135,15 @@ final readonly class Plan
     {
         $at = $passed = 0;
         $all = [];
-        foreach ($song as $entry => [$what, $repeats]) {
-            $passage = Passage::of($beat, $what, false);
+        foreach ($song as $i => $entry) {
+            $passage = Passage::of($beat, $entry->section, false);
             $frames = self::frames($beat, $passage);
-            $all[$entry] = [];
-            for ($pass = 0; $pass < $repeats && $frames > 0; ++$pass) {
+            $all[$i] = [];
+            for ($pass = 0; $pass < $entry->repeats && $frames > 0; ++$pass) {
                 $passed += $passage->ticks;
                 // Each begins where it does by the exact time of all before it: rounded one by one they would drift.
                 $next = SoundRules::First === $beat->rules ? $at + $frames : $beat->tempo->frames($passed, Beat::SAMPLE_RATE);
-                $all[$entry][] = [$at, $next - $at];
+                $all[$i][] = [$at, $next - $at];
                 $at = $next;
             }
         }

@@ -4,20 +4,14 @@ namespace Pestle\Core\Song;
 
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Theory\Meter;
-use Pestle\Core\Theory\Parameter;
-use Pestle\Core\Theory\Settable;
-use Pestle\Core\Theory\Settings;
 
 /**
  * A stretch of a song: what each part plays in it, together. Shorter patterns go round until the longest filled one
  * ends, or until the section's own length is over; what is empty counts for nothing.
  */
-final readonly class Section implements Settable
+final readonly class Section
 {
-    use Settings;
-
     public const MOST = 200;
-    public const MAX_REPEATS = 64;
 
     /**
      * @param array<string, string> $patterns by part; parts without one are silent
@@ -25,21 +19,14 @@ final readonly class Section implements Settable
      * @param Meter|null            $meter    its own meter, where it has one
      * @param list<string>          $muted    parts that are silent although they have a pattern
      */
-    public function __construct(public string $id, public string $name, public array $patterns, public int $repeats = 1, public ?int $ticks = null, public ?Meter $meter = null, public array $muted = [])
+    public function __construct(public string $id, public string $name, public array $patterns, public ?int $ticks = null, public ?Meter $meter = null, public array $muted = [])
     {
-        if ($repeats < 1 || $repeats > self::MAX_REPEATS) {
-            throw new \InvalidArgumentException(\sprintf('A section is repeated 1 to %d times.', self::MAX_REPEATS));
-        }
     }
 
-    public static function parameters(): array
+    /** @param array<string, mixed> $changed fields by name */
+    public function with(array $changed): self
     {
-        return ['repeats' => Parameter::whole('Repeats', '', 1, self::MAX_REPEATS, 1)];
-    }
-
-    public function with(array $changed): static
-    {
-        /** @var array{id: string, name: string, patterns: array<string, string>, repeats: int, ticks: int|null, meter: Meter|null, muted: list<string>} $all */
+        /** @var array{id: string, name: string, patterns: array<string, string>, ticks: int|null, meter: Meter|null, muted: list<string>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -88,6 +75,6 @@ final readonly class Section implements Settable
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return ['id' => $this->id, 'name' => $this->name, 'patterns' => (object) $this->patterns, 'repeats' => $this->repeats, 'ticks' => $this->ticks, 'meter' => $this->meter?->name(), 'muted' => $this->muted];
+        return ['id' => $this->id, 'name' => $this->name, 'patterns' => (object) $this->patterns, 'ticks' => $this->ticks, 'meter' => $this->meter?->name(), 'muted' => $this->muted];
     }
 }

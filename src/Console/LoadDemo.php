@@ -51,7 +51,7 @@ final class LoadDemo extends PestleCommand
             $record = $make($say);
             $beat = $this->beats->content($record);
             // The first loop somebody hears is ready when they press Space.
-            $this->sound->ask(['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'what' => $beat->song[1] ?? $beat->song[0] ?? '']);
+            $this->sound->ask(['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'what' => array_values($beat->song)[1]->section ?? '']);
             $output->writeln(\sprintf('The demo beat "%s" is ready.', $name));
         }
         if (null === $only && $this->demo->lacksKits()) {

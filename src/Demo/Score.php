@@ -84,9 +84,9 @@ final class Score
     public static function song(array $sections): array
     {
         $changes = [];
-        foreach ($sections as [$id, $name, $repeats, $patterns]) {
+        foreach ($sections as $place => [$id, $name, $repeats, $patterns]) {
             $changes[] = 's1' === $id ? ['type' => 'set-section', 'section' => 's1', 'name' => $name] : ['type' => 'add-section', 'id' => $id, 'name' => $name];
-            $changes[] = ['type' => 'set-section', 'section' => $id, 'repeats' => $repeats];
+            $changes[] = ['type' => 'set', 'song/e'.($place + 1).'/repeats' => $repeats];
             foreach ($patterns as $i => $pattern) {
                 $changes[] = ['type' => 'set-cell', 'section' => $id, 'part' => 'part-'.($i + 1), 'pattern' => $pattern ?? ''];
             }

@@ -13,6 +13,7 @@ use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Render\Plan;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
@@ -27,10 +28,12 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside', 'kits', 'kitsMost', 'show', 'search', 'kind', 'role', 'key', 'from', 'to', 'mark', 'sort', 'view', 'moves'];
+    private const CHOICES = ['section', 'entry', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside', 'kits', 'kitsMost', 'show', 'search', 'kind', 'role', 'key', 'from', 'to', 'mark', 'sort', 'view', 'moves'];
 
     public Bank $bank;
     public Section $section;
+    /** The coming of the section in the song that is chosen, or its first; null where it lies beside the song. */
+    public ?Entry $entry;
     public Part $part;
     public DockNotes $notes;
     /** What the part plays in the section; null for nothing. */
@@ -51,6 +54,8 @@ final readonly class BeatPage
         $this->chosen = $chosen;
         $pattern = $beat->patterns[$this->chosen('pattern')] ?? null;
         $this->section = $this->sectionOf($pattern);
+        $its = array_filter($beat->song, fn (Entry $e): bool => $e->section === $this->section->id);
+        $this->entry = $its[$this->chosen('entry')] ?? array_values($its)[0] ?? null;
         $this->part = $beat->parts[$this->chosen('part')] ?? $beat->parts[$pattern->part ?? ''] ?? array_values($beat->parts)[0];
         $this->pattern = $beat->patterns[$this->section->patterns[$this->part->id] ?? ''] ?? null;
         $this->notes = new DockNotes($beat->key, $this->part->keys?->main()->rootCents, $this->chosen('scale'), $this->chosen('root'), $this->chosen('octave'));
@@ -71,10 +76,11 @@ final readonly class BeatPage
 
         // Without a choice, the first that the chosen part, or the first one, plays in.
         $part = $this->beat->parts[$this->chosen('part')] ?? array_values($this->beat->parts)[0];
-        $with = array_filter($this->beat->song, static fn (string $id): bool => isset($sections[$id]->patterns[$part->id]));
+        $order = array_values(array_map(static fn (Entry $e): string => $e->section, $this->beat->song));
+        $with = array_filter($order, static fn (string $id): bool => isset($sections[$id]->patterns[$part->id]));
         $filled = array_filter($with, fn (string $id): bool => false === ($this->beat->patterns[$sections[$id]->patterns[$part->id]] ?? null)?->isEmpty());
 
-        return array_values($playing)[0] ?? $sections[array_values([...$filled, ...$with])[0] ?? ''] ?? $sections[$this->beat->song[0] ?? ''] ?? array_values($sections)[0] ?? throw new \OutOfBoundsException('This beat has no section.');
+        return array_values($playing)[0] ?? $sections[array_values([...$filled, ...$with])[0] ?? ''] ?? $sections[$order[0] ?? ''] ?? array_values($sections)[0] ?? throw new \OutOfBoundsException('This beat has no section.');
     }
 
     public function chosen(string $name): string
@@ -215,9 +221,9 @@ final readonly class BeatPage
     {
         $segments = Plan::firstSegments($this->beat);
         $rows = [];
-        foreach ($this->song() as ['section' => $section, 'place' => $place, 'ticks' => $ticks, 'repeats' => $repeats]) {
+        foreach ($this->song() as ['section' => $section, 'entry' => $entry, 'ticks' => $ticks]) {
             // What takes no time begins with what comes next.
-            $rows[] = ['place' => $place, 'ticks' => $ticks, 'repeats' => $repeats, 'name' => $section->name, 'bar' => ($section->meter ?? $this->beat->meter)->barTicks(), 'segment' => ($ticks > 0 ? array_shift($segments) : $segments[0] ?? null) ?? 0];
+            $rows[] = ['id' => $entry->id, 'section' => $section->id, 'ticks' => $ticks, 'repeats' => $entry->repeats, 'name' => $section->name, 'bar' => ($section->meter ?? $this->beat->meter)->barTicks(), 'segment' => ($ticks > 0 ? array_shift($segments) : $segments[0] ?? null) ?? 0];
         }
 
         return $rows;
@@ -239,14 +245,13 @@ final readonly class BeatPage
         return $this->section->meter ?? $this->beat->meter;
     }
 
-    /** @return list<array{section: Section, place: int, ticks: int, repeats: int}> the song, with the place of each section in it and its length once through */
+    /** @return list<array{section: Section, entry: Entry, ticks: int, repeats: int}> the song, and how long each section is once through */
     public function song(): array
     {
         $song = [];
-        foreach ($this->beat->song as $place => $id) {
-            if (null !== $section = $this->beat->sections[$id] ?? null) {
-                $song[] = ['section' => $section, 'place' => $place, 'ticks' => $section->lengthTicks($this->beat->patterns), 'repeats' => $section->repeats];
-            }
+        foreach ($this->beat->song as $entry) {
+            $section = $this->beat->section($entry->section);
+            $song[] = ['section' => $section, 'entry' => $entry, 'ticks' => $section->lengthTicks($this->beat->patterns), 'repeats' => $entry->repeats];
         }
 
         return $song;
@@ -276,7 +281,7 @@ final readonly class BeatPage
     /** The place in the song behind a section, or the end of the song. */
     public function placeAfter(Section $section): int
     {
-        $at = array_keys($this->beat->song, $section->id, true);
+        $at = array_keys(array_values(array_map(static fn (Entry $e): string => $e->section, $this->beat->song)), $section->id, true);
 
         return [] === $at ? \count($this->beat->song) : 1 + max($at);
     }
@@ -330,7 +335,7 @@ final readonly class BeatPage
     /** @return list<Section> those that are not in the song */
     public function beside(): array
     {
-        return array_values(array_diff_key($this->beat->sections, array_flip($this->beat->song)));
+        return array_values(array_diff_key($this->beat->sections, array_flip(array_column($this->beat->song, 'section'))));
     }
 
     /** @return list<Section> all sections that play a pattern */
@@ -361,8 +366,8 @@ final readonly class BeatPage
     public function inSong(): array
     {
         $playing = [];
-        foreach (array_unique($this->beat->song) as $id) {
-            $playing += array_flip(array_filter($this->beat->sections[$id]->patterns ?? []));
+        foreach ($this->beat->song as $entry) {
+            $playing += array_flip($this->beat->section($entry->section)->patterns);
         }
 
         return array_intersect_key($this->beat->patterns, $playing);

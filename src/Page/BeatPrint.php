@@ -7,6 +7,7 @@ use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Entry;
 
 /** A beat at a glance: the seeds of its fullest pattern, a lane for each role, and its sections in their order. */
 final readonly class BeatPrint
@@ -26,7 +27,7 @@ final readonly class BeatPrint
 
     public static function of(Beat $beat): self
     {
-        $song = array_map(static fn (array $entry): array => [$beat->section($entry[0]), $entry[1]], Passage::song($beat));
+        $song = array_map(static fn (Entry $entry): array => [$beat->section($entry->section), $entry->repeats], Passage::song($beat));
         $shown = array_values([] === $song ? $beat->patterns : array_intersect_key($beat->patterns, array_flip(array_merge(...array_map(static fn (array $entry): array => array_values($entry[0]->patterns), $song)))));
         usort($shown, static fn (Pattern $a, Pattern $b): int => \count($b->hits) <=> \count($a->hits));
         $ticks = array_sum(array_map(static fn (array $entry): int => $entry[0]->lengthTicks($beat->patterns) * $entry[1], $song));

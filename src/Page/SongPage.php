@@ -5,6 +5,7 @@ namespace Pestle\App\Page;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Parameters;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Scope;
 use Pestle\Core\Song\Section;
@@ -12,7 +13,7 @@ use Pestle\Core\Song\Section;
 /** The song as a line of time: its bars, its sections, what the parts play, and all that moves. */
 final readonly class SongPage
 {
-    /** @var list<array{section: Section, from: int, ticks: int, repeats: int}> sections that take time, with the tick they come at */
+    /** @var list<array{section: Section, entry: Entry, from: int, ticks: int, repeats: int}> sections that take time, with the tick they come at */
     public array $entries;
     public int $ticks;
 
@@ -22,7 +23,7 @@ final readonly class SongPage
         $at = 0;
         foreach ($page->song() as $entry) {
             if ($entry['ticks'] > 0) {
-                $entries[] = ['section' => $entry['section'], 'from' => $at, 'ticks' => $entry['ticks'], 'repeats' => $entry['repeats']];
+                $entries[] = ['section' => $entry['section'], 'entry' => $entry['entry'], 'from' => $at, 'ticks' => $entry['ticks'], 'repeats' => $entry['repeats']];
                 $at += $entry['ticks'] * $entry['repeats'];
             }
         }

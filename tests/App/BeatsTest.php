@@ -99,7 +99,7 @@ final class BeatsTest extends AppCase
             ['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Fill'],
             ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127], [3840, 'a5', 64]]],
             ['type' => 'edit-hits', 'pattern' => 'p2', 'hits' => [[0, 'a0', 127]]],
-            ['type' => 'set-section', 'section' => 's1', 'repeats' => 3],
+            ['type' => 'set', 'song/e1/repeats' => 3],
             ['type' => 'add-section', 'id' => 's2', 'name' => 'Fill'],
             ['type' => 'set-cell', 'section' => 's2', 'part' => 'part-1', 'pattern' => 'p2'],
             ['type' => 'set-song', 'sections' => ['s2', 's1']],

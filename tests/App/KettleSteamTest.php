@@ -13,6 +13,7 @@ use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Song\Entry;
 use Pestle\Tests\Core\Sounds;
 
 /** The tea stall's beat, and what the console says of it. */
@@ -51,7 +52,7 @@ final class KettleSteamTest extends DemoBeatCase
         $least = 1.0;
         $peaks = [];
         // The last of them is the one in which the kettle hums.
-        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [['s3', 1], ['s4', 1]], $sounds), StemGrouping::Channel->stems($beat)) as $moment) {
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [Entry::once('s3'), Entry::once('s4')], $sounds), StemGrouping::Channel->stems($beat)) as $moment) {
             $least = min([$least, ...$moment->reductions['limiter']]);
             foreach ($moment->stems as $name => $block) {
                 $peaks[$name] = max($peaks[$name] ?? 0.0, $block->peak());

@@ -397,7 +397,7 @@ final class WorkspacesTest extends PageCase
         $before = $files();
         $this->open('/beats/1/deliver');
         // Long enough that it is not done before a hand is at the button.
-        self::assertTrue($this->script("return (await import('/build/js/changes.js')).change({ type: 'set', 'section/s3/repeats': 16, 'section/s5/repeats': 16 })"));
+        self::assertTrue($this->script("return (await import('/build/js/changes.js')).change({ type: 'set', 'song/e3/repeats': 16, 'song/e5/repeats': 16 })"));
         $this->click('input[name=stems][value=pad]');
         $this->click('#deliver-form .btn.main');
         $this->wait("document.querySelector('.delivery progress')");

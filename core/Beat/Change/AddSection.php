@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Scope;
 use Pestle\Core\Song\Section;
 
@@ -40,12 +41,13 @@ final readonly class AddSection implements Change
             $beat = $beat->withPattern($copy)->with(['movements' => $beat->movements->copied(Scope::Pattern, $id, $copy->id)]);
             $section = $section->withCell($part, $copy->id);
         }
-        $song = $beat->song;
-        array_splice($song, $this->after ?? \count($song), 0, [$this->id]);
+        $entry = new Entry($beat->nextEntryId(), $this->id);
+        $at = $this->after ?? \count($beat->song);
+        $song = array_replace(\array_slice($beat->song, 0, $at), [$entry->id => $entry], \array_slice($beat->song, $at));
 
         $movements = null === $this->copyOf ? $beat->movements : $beat->movements->copied(Scope::Section, $this->copyOf, $this->id);
 
-        return $beat->withSection($section)->with(['song' => array_values($song), 'movements' => $movements]);
+        return $beat->withSection($section)->with(['song' => $song, 'movements' => $movements]);
     }
 
     public function label(Beat $beat): string

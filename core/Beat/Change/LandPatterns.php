@@ -9,6 +9,7 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Feel;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Key;
@@ -89,7 +90,7 @@ final readonly class LandPatterns implements Change
         if (null === $section) {
             $meter = null === $this->sectionMeter || $this->sectionMeter->name() === $beat->meter->name() ? null : $this->sectionMeter;
             $section = (new Section($id, $name, []))->with(['meter' => $meter]);
-            $beat = $beat->with(['song' => [...$beat->song, $id]]);
+            $beat = $beat->withEntry(new Entry($beat->nextEntryId(), $id));
         }
         foreach ($cells as $part => $pattern) {
             $section = $section->withCell($beat->part($part)->id, $beat->pattern($pattern)->id);

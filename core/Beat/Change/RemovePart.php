@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Section;
 
 /** Takes a part out of the beat: its sounds, its patterns, and the channels that nothing else feeds. */
@@ -32,6 +33,7 @@ final readonly class RemovePart implements Change
             'parts' => $parts,
             'kit' => $part->isKit() ? $beat->kit->withoutPart($part->id) : $beat->kit,
             'patterns' => array_filter($beat->patterns, static fn (Pattern $p): bool => $p->part !== $part->id),
+            'song' => array_map(static fn (Entry $e): Entry => $e->with(['muted' => array_values(array_diff($e->muted, [$part->id]))]), $beat->song),
             'sections' => array_map(static fn (Section $s): Section => $s->withCell($part->id, null)->with(['muted' => array_values(array_diff($s->muted, [$part->id]))]), $beat->sections),
         ])->withoutUnusedChannels();
     }
@@ -43,6 +45,6 @@ final readonly class RemovePart implements Change
 
     public function touches(): array
     {
-        return ['part/'.$this->part, 'kit', 'pattern', 'section', 'mixer'];
+        return ['part/'.$this->part, 'kit', 'pattern', 'section', 'song', 'mixer'];
     }
 }

@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Song\Entry;
 
 /** Takes a section out of the beat. Its patterns stay with their parts. */
 final readonly class RemoveSection implements Change
@@ -26,7 +27,7 @@ final readonly class RemoveSection implements Change
             throw new InvalidChange('A beat keeps at least one section.');
         }
 
-        return $beat->with(['sections' => $sections, 'song' => array_values(array_diff($beat->song, [$this->section]))]);
+        return $beat->with(['sections' => $sections, 'song' => array_filter($beat->song, fn (Entry $e): bool => $e->section !== $this->section)]);
     }
 
     public function label(Beat $beat): string

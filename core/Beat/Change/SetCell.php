@@ -5,11 +5,12 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Song\Section;
 
-/** Lets a part play a pattern in a section, or nothing; or mutes it there. With "own" the pattern becomes a copy of its own. */
+/** Lets a part play a pattern in a section, or nothing; or mutes it there, or in one coming of the section. With "own" the pattern becomes a copy of its own. */
 final readonly class SetCell implements Change
 {
-    private function __construct(private string $section, private string $part, private ?string $pattern, private ?bool $mute, private bool $own)
+    private function __construct(private string $section, private string $part, private ?string $pattern, private ?bool $mute, private bool $own, private ?string $entry)
     {
     }
 
@@ -21,6 +22,7 @@ final readonly class SetCell implements Change
             $fields->has('pattern') ? $fields->id('pattern') : null,
             $fields->has('mute') ? $fields->flag('mute') : null,
             $fields->has('own') && $fields->flag('own'),
+            $fields->has('entry') ? $fields->id('entry') : null,
         );
     }
 
@@ -29,9 +31,11 @@ final readonly class SetCell implements Change
         $section = $beat->section($this->section);
         $part = $beat->part($this->part);
         if (null !== $this->mute) {
-            $others = array_values(array_diff($section->muted, [$part->id]));
+            $where = null === $this->entry ? $section : $beat->entry($this->entry);
+            $others = array_values(array_diff($where->muted, [$part->id]));
+            $changed = $where->with(['muted' => $this->mute ? [...$others, $part->id] : $others]);
 
-            return $beat->withSection($section->with(['muted' => $this->mute ? [...$others, $part->id] : $others]));
+            return $changed instanceof Section ? $beat->withSection($changed) : $beat->withEntry($changed);
         }
         if ($this->own) {
             $shared = $beat->pattern($section->patterns[$part->id] ?? '');
@@ -51,7 +55,7 @@ final readonly class SetCell implements Change
         $where = $beat->part($this->part)->name.' in '.$beat->section($this->section)->name;
 
         return match (true) {
-            null !== $this->mute => ($this->mute ? 'Mute ' : 'Unmute ').$where,
+            null !== $this->mute => ($this->mute ? 'Mute ' : 'Unmute ').$where.(null === $this->entry ? '' : ', this time'),
             $this->own => 'Own pattern for '.$where,
             null === $this->pattern => 'Empty '.$where,
             default => $beat->pattern($this->pattern)->name.' for '.$where,
@@ -60,6 +64,6 @@ final readonly class SetCell implements Change
 
     public function touches(): array
     {
-        return ['section/'.$this->section.'/'.$this->part, ...($this->own ? ['pattern/new'] : [])];
+        return [null === $this->entry ? 'section/'.$this->section.'/'.$this->part : 'song/'.$this->entry.'/muted/'.$this->part, ...($this->own ? ['pattern/new'] : [])];
     }
 }

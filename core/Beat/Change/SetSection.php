@@ -6,14 +6,12 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Pattern\Pattern;
-use Pestle\Core\Song\Section;
 use Pestle\Core\Theory\Meter;
 
-/** Sets a section's name, its repeats, a length of its own in bars (0 for as long as its patterns), or a meter of its own. */
+/** Sets a section's name, a length of its own in bars (0 for as long as its patterns), or a meter of its own. */
 final readonly class SetSection implements Change
 {
-    /** Besides its parameters. */
-    private const OTHERS = ['name' => 'Name', 'bars' => 'Length', 'meter' => 'Meter'];
+    private const FIELDS = ['name' => 'Name', 'bars' => 'Length', 'meter' => 'Meter'];
 
     /** @param non-empty-array<string, mixed> $settings */
     private function __construct(private string $section, private array $settings)
@@ -22,8 +20,8 @@ final readonly class SetSection implements Change
 
     public static function from(Fields $fields): self
     {
-        $settings = $fields->settings(Section::parameters());
-        foreach (array_intersect($fields->keys(), array_keys(self::OTHERS)) as $field) {
+        $settings = [];
+        foreach (array_intersect($fields->keys(), array_keys(self::FIELDS)) as $field) {
             $settings[$field] = match ($field) {
                 'name' => $fields->text('name'),
                 'bars' => $fields->has('bars') ? $fields->whole('bars', 0, Pattern::MAX_BARS) : 0,
@@ -49,7 +47,7 @@ final readonly class SetSection implements Change
     {
         $field = array_key_first($this->settings);
 
-        return (self::OTHERS[$field] ?? Section::parameters()[$field]->name).' of '.$beat->section($this->section)->name;
+        return self::FIELDS[$field].' of '.$beat->section($this->section)->name;
     }
 
     public function touches(): array

@@ -90,7 +90,7 @@ final readonly class SlicesToPads implements Change
             return $beat;
         }
         $pattern = $this->replay($beat, $pads);
-        $first = $beat->sections[$beat->song[0] ?? ''] ?? null;
+        $first = $beat->sections[array_values($beat->song)[0]->section ?? ''] ?? null;
         $section = null !== $first && [] === Passage::song($beat)
             // A song of nothing but empty patterns begins with this one.
             ? $first->withCell($pattern->part, $pattern->id)

@@ -15,9 +15,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 12
+     * @param array<array-key, mixed> $data of format 1 to 13
      *
-     * @return array<array-key, mixed> of format 12
+     * @return array<array-key, mixed> of format 13
      */
     public static function raised(array $data, int $format): array
     {
@@ -48,7 +48,28 @@ final class OlderFormats
         // What was made up to format 10 sounds by the rules of that time.
         $data = $format < 11 ? ['rules' => SoundRules::First->value, ...$data] : $data;
 
-        return $format < 12 ? self::withMovements($data) : $data;
+        $data = $format < 12 ? self::withMovements($data) : $data;
+
+        return $format < 13 ? self::withEntries($data) : $data;
+    }
+
+    /**
+     * Up to format 12 a section was repeated as often wherever it came in the song, which was a list of their ids.
+     *
+     * @param array<array-key, mixed> $data
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function withEntries(array $data): array
+    {
+        $sections = self::rows($data['sections'] ?? null);
+        $repeats = array_column($sections, 'repeats', 'id');
+        $song = [];
+        foreach (\is_array($data['song'] ?? null) ? array_values($data['song']) : [] as $i => $id) {
+            $song[] = ['id' => 'e'.($i + 1), 'section' => $id, 'repeats' => \is_string($id) ? $repeats[$id] ?? 1 : 1, 'muted' => []];
+        }
+
+        return [...$data, ...isset($data['song']) ? ['song' => $song] : []];
     }
 
     /**

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\WholeKit;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Scope;
@@ -92,6 +93,12 @@ final class SongCodec
     }
 
     /** @throws InvalidChange */
+    public static function entry(Fields $e): Entry
+    {
+        return new Entry($e->id('id'), $e->id('section'), $e->whole('repeats', 1, Entry::MAX_REPEATS), $e->ids('muted', Part::MOST));
+    }
+
+    /** @throws InvalidChange */
     public static function section(Fields $s): Section
     {
         $cells = $s->nested('patterns');
@@ -104,7 +111,6 @@ final class SongCodec
             $s->id('id'),
             $s->text('name'),
             $patterns,
-            $s->whole('repeats', 1, Section::MAX_REPEATS),
             $s->has('ticks') ? $s->whole('ticks', 1, Pattern::MAX_BARS * Meter::MAX_BEATS * Ticks::PER_QUARTER) : null,
             $s->has('meter') ? $s->meter('meter') : null,
             $s->ids('muted', Part::MOST),

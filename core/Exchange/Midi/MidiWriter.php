@@ -11,6 +11,7 @@ use Pestle\Core\Pattern\Lane;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Render\Performance;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\Ticks;
@@ -38,14 +39,15 @@ final class MidiWriter
     {
         $beat = $written ? self::asWritten($beat) : $beat;
         $performance = new Performance($beat);
-        $song = null === $what ? Passage::song($beat) : [[$what, 1]];
+        $song = null === $what ? Passage::song($beat) : [Entry::once($what)];
         $events = $meters = $markers = [];
         $at = 0;
-        foreach ($song as [$id, $repeats]) {
-            $passage = Passage::of($beat, $id, false);
+        foreach ($song as $entry) {
+            $id = $entry->section;
+            $passage = Passage::of($beat, $id, false, $entry->muted);
             $markers[] = [$at, ($beat->sections[$id] ?? null)->name ?? $beat->pattern($id)->name];
             $meters[$at] = ($beat->sections[$id] ?? null)->meter ?? $beat->meter;
-            for ($pass = 0; $pass < $repeats; ++$pass, $at += $passage->ticks) {
+            for ($pass = 0; $pass < $entry->repeats; ++$pass, $at += $passage->ticks) {
                 foreach ($performance->of($passage, $pass) as [$event, $part, $tick]) {
                     $events[$part][] = [max(0, $at + (int) round($tick)), $event];
                 }

@@ -19,6 +19,7 @@ use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Theory\SoundRules;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
@@ -118,7 +119,7 @@ final class BeatTest extends TestCase
         $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE);
         foreach ($kept as ['beat' => $document, 'song' => $song, 'loop' => $loop]) {
             $beat = BeatCodec::decode(BeatCodec::json($document));
-            self::assertSame([['s1', 2], ['s2', 1], ['s3', 1], ['s1', 2]], Passage::song($beat), 'the same again is the same section, and what was empty lasted');
+            self::assertSame([['s1', 2], ['s2', 1], ['s3', 1], ['s1', 2]], array_map(static fn (Entry $e): array => [$e->section, $e->repeats], Passage::song($beat)), 'the same again is the same section, and what was empty lasted');
             self::assertSame(['Pattern 1', 'Silent', 'Other'], array_values(array_map(static fn ($s): string => $s->name, $beat->sections)));
             self::assertSame($song, self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds));
             self::assertSame($loop, self::print(Plan::loop($beat, 's3', $sounds), $sounds));
@@ -259,6 +260,7 @@ final class BeatTest extends TestCase
     #[TestWith([9])]
     #[TestWith([10])]
     #[TestWith([11])]
+    #[TestWith([12])]
     public function testOlderFormatsStayReadableAndSoundTheSame(int $format): void
     {
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
@@ -271,7 +273,7 @@ final class BeatTest extends TestCase
             self::assertSame($loop, self::print(Plan::loop($beat, 's2', $sounds), $sounds));
             self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
             self::assertSame($format < 11 ? SoundRules::First : SoundRules::NEWEST, $beat->rules);
-            self::assertCount(\count((array) ($document['curves'] ?? [])), $beat->movements->all);
+            self::assertCount(\count((array) ($document['curves'] ?? $document['movements'] ?? [])), $beat->movements->all);
         }
         if (10 !== $format || !isset($beat, $song)) {
             return;
@@ -280,6 +282,12 @@ final class BeatTest extends TestCase
         $today = RandomBeats::changed($beat, [['type' => 'set-rules', 'rules' => 2]]);
         self::assertNotSame($song, self::print(Plan::song($today, Passage::song($today), $sounds), $sounds));
         self::assertSame($song, self::print(Plan::song(RandomBeats::changed($today, [['type' => 'set-rules', 'rules' => 1]]), Passage::song($today), $sounds), $sounds));
+    }
+
+    /** @return array<string, string> section of every entry of the song */
+    private static function sections(Beat $beat): array
+    {
+        return array_map(static fn (Entry $e): string => $e->section, $beat->song);
     }
 
     private static function print(Plan $plan, PadSounds $sounds): string
@@ -296,7 +304,7 @@ final class BeatTest extends TestCase
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 12.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 13.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }
@@ -329,11 +337,11 @@ final class BeatTest extends TestCase
             [['type' => 'reshape-pattern', 'pattern' => 'p1', 'how' => 'double'], 'Double length', static fn (Beat $b): bool => 4 * 3840 === $b->pattern('p1')->ticks && 12 === \count($b->pattern('p1')->hits)],
             [['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Lift', 'copyOf' => 'p1'], 'Duplicate Pattern 1', static fn (Beat $b): bool => 12 === \count($b->pattern('p2')->hits)],
             [['type' => 'set-pattern', 'pattern' => 'p2', 'bars' => 1], 'Length 1 bar', static fn (Beat $b): bool => 3 === \count($b->pattern('p2')->hits)],
-            [['type' => 'add-section', 'id' => 's2', 'name' => 'Lifted', 'copyOf' => 's1', 'linked' => 1], 'Linked copy of Section 1', static fn (Beat $b): bool => ['s1', 's2'] === $b->song && 'p1' === $b->section('s2')->patterns['part-1']],
+            [['type' => 'add-section', 'id' => 's2', 'name' => 'Lifted', 'copyOf' => 's1', 'linked' => 1], 'Linked copy of Section 1', static fn (Beat $b): bool => ['e1' => 's1', 'e2' => 's2'] === self::sections($b) && 'p1' === $b->section('s2')->patterns['part-1']],
             [['type' => 'set-cell', 'section' => 's2', 'part' => 'part-1', 'pattern' => 'p2'], 'Lift for Kit in Lifted', static fn (Beat $b): bool => 'p1' === $b->section('s1')->patterns['part-1'] && 3840 === $b->section('s2')->lengthTicks($b->patterns)],
-            [['type' => 'set-section', 'section' => 's2', 'repeats' => 3], 'Repeats of Lifted', static fn (Beat $b): bool => [['s1', 1], ['s2', 3]] === Passage::song($b)],
-            [['type' => 'add-section', 'id' => 's3', 'name' => 'Own', 'copyOf' => 's2', 'after' => 1], 'Copy of Lifted', static fn (Beat $b): bool => ['s1', 's3', 's2'] === $b->song && 'p3' === $b->section('s3')->patterns['part-1'] && $b->pattern('p3')->hits === $b->pattern('p2')->hits],
-            [['type' => 'set-song', 'sections' => ['s3', 's1', 's2', 's1']], 'Order of sections', static fn (Beat $b): bool => 4 === \count($b->song)],
+            [['type' => 'set', 'song/e2/repeats' => 3], 'Repeats of Lifted', static fn (Beat $b): bool => [1, 3] === array_column(Passage::song($b), 'repeats')],
+            [['type' => 'add-section', 'id' => 's3', 'name' => 'Own', 'copyOf' => 's2', 'after' => 1], 'Copy of Lifted', static fn (Beat $b): bool => ['e1' => 's1', 'e3' => 's3', 'e2' => 's2'] === self::sections($b) && 'p3' === $b->section('s3')->patterns['part-1'] && $b->pattern('p3')->hits === $b->pattern('p2')->hits],
+            [['type' => 'set-song', 'sections' => ['s3', 's1', 's2', 's1']], 'Order of sections', static fn (Beat $b): bool => ['e3' => 's3', 'e1' => 's1', 'e2' => 's2', 'e4' => 's1'] === self::sections($b) && [3, 1] === [$b->entry('e2')->repeats, $b->entry('e4')->repeats]],
             [['type' => 'set-section', 'section' => 's3', 'bars' => 5], 'Length of Own', static fn (Beat $b): bool => 5 * 3840 === $b->section('s3')->lengthTicks($b->patterns)],
             [['type' => 'set-cell', 'section' => 's1', 'part' => 'part-1', 'mute' => 1], 'Mute Kit in Section 1', static fn (Beat $b): bool => 0 === $b->section('s1')->lengthTicks($b->patterns)],
             [['type' => 'add-part', 'id' => 'part-2', 'name' => 'Jar', 'sample' => self::HASH, 'start' => 0, 'end' => 1000, 'rootCents' => 3800, 'section' => 's2'], 'Jar on keys', static fn (Beat $b): bool => 'p4' === $b->section('s2')->patterns['part-2'] && 'Jar' === $b->channel($b->part('part-2')->keys->channel ?? '')->name],
@@ -347,7 +355,7 @@ final class BeatTest extends TestCase
             [['type' => 'set-meter', 'meter' => '6/8'], 'Meter 6/8', static fn (Beat $b): bool => 6 * 2880 === $b->pattern('p1')->ticks && 12 === \count($b->pattern('p1')->hits)],
             [['type' => 'set-meter', 'meter' => '4/4'], 'Meter 4/4', static fn (Beat $b): bool => 5 * 3840 === $b->pattern('p1')->ticks],
             [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4], 'Length 4 bars', static fn (Beat $b): bool => 4 * 3840 === $b->pattern('p1')->ticks],
-            [['type' => 'remove-section', 'section' => 's1'], 'Delete Section 1', static fn (Beat $b): bool => ['s3', 's2'] === $b->song],
+            [['type' => 'remove-section', 'section' => 's1'], 'Delete Section 1', static fn (Beat $b): bool => ['e3' => 's3', 'e2' => 's2'] === self::sections($b)],
             [['type' => 'remove-part', 'part' => 'part-2'], 'Delete Jar', static fn (Beat $b): bool => !isset($b->patterns['p4'], $b->section('s2')->patterns['part-2']) && 2 === \count($b->mixer->of(NodeKind::Channel))],
             [['type' => 'swap-pads', 'pad' => 'a0', 'with' => 'a9'], 'Move Low', static fn (Beat $b): bool => null === $b->kit->pad('a0') && 'a9' === $b->pattern('p1')->hits[0]->pad],
             [['type' => 'set', 'under' => 'mixer/c1', 'mute' => 1], 'Mute of Low', static fn (Beat $b): bool => $b->channel('c1')->mute],

@@ -32,7 +32,7 @@ final class MovementsTest extends TestCase
             }
         };
         $kept(RandomBeats::changed($beat, [['type' => 'set-song', 'sections' => ['s3', 's2', 's1']]]), 'turned round');
-        $longer = RandomBeats::changed($beat, [['type' => 'set-section', 'section' => 's1', 'repeats' => 3]]);
+        $longer = RandomBeats::changed($beat, [['type' => 'set', 'song/e1/repeats' => 3]]);
         $kept($longer, 'with the first longer');
         self::assertEqualsWithDelta(-10.0, $under($longer, 's1', 2.5), 1e-9, 'where it became longer it stays as it was');
         $kept(RandomBeats::changed($beat, [['type' => 'add-section', 'id' => 's9', 'name' => 'New', 'copyOf' => 's1', 'after' => 1]]), 'with one between');
@@ -206,9 +206,10 @@ final class MovementsTest extends TestCase
     private static function song(array $sections, array $changes): Beat
     {
         $made = [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1], ['type' => 'fill-pad', 'pad' => 'a0', 'sample' => str_repeat('a', 64), 'name' => 'Tick', 'role' => 'hat', 'start' => 0, 'end' => 900], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 100]]]];
+        $entries = 0;
         foreach ($sections as $id => $repeats) {
             's1' === $id || $made[] = ['type' => 'add-section', 'id' => $id, 'name' => $id, 'copyOf' => 's1', 'linked' => 1];
-            $made[] = ['type' => 'set-section', 'section' => $id, 'repeats' => $repeats];
+            $made[] = ['type' => 'set', 'song/e'.(1 + $entries++).'/repeats' => $repeats];
         }
 
         return RandomBeats::changed(Beat::empty('Moving'), [...$made, ...$changes]);
@@ -232,11 +233,11 @@ final class MovementsTest extends TestCase
     private static function start(Beat $beat, string $section): int
     {
         $at = 0;
-        foreach ($beat->song as $id) {
-            if ($id === $section) {
+        foreach ($beat->song as $entry) {
+            if ($entry->section === $section) {
                 return $at;
             }
-            $at += $beat->section($id)->repeats * self::BAR;
+            $at += $entry->repeats * self::BAR;
         }
 
         return self::fail('It is not in the song.');

@@ -69,7 +69,7 @@ final class RecordingTest extends TestCase
         $beat = self::keys();
         $both = Changes::read($land([['id' => 'p8', 'name' => 'Hits', 'part' => 'part-1', 'ticks' => 3840, 'hits' => [[0, 'a0', 90]]], ['id' => 'p9', 'name' => 'Notes', 'part' => 'part-2', 'ticks' => 7680, 'notes' => [[0, 60, 90, 240]], 'feel' => ['swing' => 58]]], ['bpm' => 101.5, 'meter' => '3/4']))->apply($beat);
         self::assertSame([['part-1' => 'p8', 'part-2' => 'p9'], 'Night', 101.5, '3/4', 58.0], [$both->section('s9')->patterns, $both->section('s9')->name, $both->tempo->bpm, $both->meter->name(), $both->pattern('p9')->feel->swing]);
-        self::assertSame('s9', array_reverse($both->song)[0]);
+        self::assertSame('s9', array_reverse(array_values($both->song))[0]->section);
         foreach ([
             'plays hits, not notes' => [['id' => 'p8', 'name' => 'X', 'part' => 'part-1', 'ticks' => 3840, 'notes' => [[0, 60, 90]]]],
             'plays notes, not hits' => [['id' => 'p8', 'name' => 'X', 'part' => 'part-2', 'ticks' => 3840, 'hits' => [[0, 'a0', 90]]]],

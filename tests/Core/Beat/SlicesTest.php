@@ -161,7 +161,7 @@ final class SlicesTest extends TestCase
         $hash = str_repeat('ab', 32);
         $slice = ['type' => 'slices-to-pads', 'sample' => $hash, 'name' => 'Loop', 'frames' => 40000, 'rate' => 44100, 'role' => 'tonal'];
         $beat = RandomBeats::changed(Beat::empty('New'), [['type' => 'set-slices', 'sample' => $hash, 'markers' => [0, 20000]], $slice]);
-        self::assertSame([['s1', 1]], Passage::song($beat));
+        self::assertSame(['s1'], array_column(Passage::song($beat), 'section'));
         self::assertSame('p2', $beat->section('s1')->patterns['part-1']);
         $again = RandomBeats::changed($beat, [$slice]);
         self::assertSame($beat->song, $again->song, 'a song that sounds stays as it is');

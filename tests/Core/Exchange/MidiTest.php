@@ -39,7 +39,7 @@ final class MidiTest extends TestCase
         $section = $back->section('s2');
         self::assertEquals($beat->pattern('p1')->hits, $back->pattern($section->patterns['part-1'])->hits);
         self::assertEquals($beat->pattern('p2')->notes, $back->pattern($section->patterns['part-2'])->notes);
-        self::assertSame(['s1', 's2'], $back->song);
+        self::assertSame(['s1', 's2'], array_column($back->song, 'section'));
         self::assertSame('ours.mid brought in', Changes::read($change)->label($back));
     }
 
@@ -63,7 +63,7 @@ final class MidiTest extends TestCase
         $beat = RandomBeats::changed(self::beat(), [
             ['type' => 'set-feel', 'patterns' => ['p1'], 'shiftTicks' => 30, 'swing' => 60],
             ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[480, 'a2', 90, 240, 100, 0, 0, '', 2]]],
-            ['type' => 'set-section', 'section' => 's1', 'repeats' => 2],
+            ['type' => 'set', 'song/e1/repeats' => 2],
         ]);
         $ticks = $beat->pattern('p1')->ticks;
         $drums = MidiFile::read(MidiWriter::of($beat), 'song.mid')->tracks[0]['notes'];
@@ -177,7 +177,7 @@ final class MidiTest extends TestCase
         self::assertSame([], $told);
         $back = Changes::apply(Changes::read($change ?? []), $beat);
         $notes = 0;
-        foreach (\array_slice($back->song, 1) as $id) {
+        foreach (\array_slice(array_column($back->song, 'section'), 1) as $id) {
             $notes += \count($back->pattern($back->section($id)->patterns['part-2'])->notes);
         }
         self::assertSame(45_000, $notes);

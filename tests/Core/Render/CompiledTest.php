@@ -12,6 +12,7 @@ use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Render\Voice;
 use Pestle\Core\Render\VoicePlanner;
+use Pestle\Core\Song\Entry;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
@@ -82,7 +83,7 @@ final class CompiledTest extends TestCase
             $beat = $random->beat($seed);
             $sounds = new PadSounds(new SampleLibrary($random->folder), Beat::SAMPLE_RATE);
             $hash = hash_init('sha256');
-            foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [['p1', 1]], $sounds)) as $moment) {
+            foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [Entry::once('p1')], $sounds)) as $moment) {
                 hash_update($hash, $moment->mix->packed());
             }
             $prints[] = hash_final($hash);

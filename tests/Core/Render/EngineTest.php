@@ -15,6 +15,7 @@ use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Render\Wire;
+use Pestle\Core\Song\Entry;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 
@@ -77,7 +78,7 @@ final class EngineTest extends TestCase
 
     public function testASongComesInPiecesThatJoin(): void
     {
-        $beat = RandomBeats::changed($this->beats->beat(1), [['type' => 'set-section', 'section' => 's1', 'repeats' => 2]]);
+        $beat = RandomBeats::changed($this->beats->beat(1), [['type' => 'set', 'song/e1/repeats' => 2]]);
         $json = BeatCodec::encode($beat);
         [$all, $whole] = $this->client->ask(['op' => 'piece', 'beat' => $json, 'from' => 0, 'count' => 64]);
         self::assertNull($all['next']);
@@ -127,7 +128,7 @@ final class EngineTest extends TestCase
         self::assertEqualsWithDelta(320 * 4096 / (36 * 44100), $told[0], 0.02);
         $sounds = new PadSounds(new SampleLibrary($this->beats->folder), Beat::SAMPLE_RATE);
         $measured = new Measured($beat);
-        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [['p1', 1]], $sounds)) as $moment) {
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [Entry::once('p1')], $sounds)) as $moment) {
             $measured->add($moment);
         }
         self::assertEquals($measured->all(), array_intersect_key($answer, $measured->all()));
@@ -135,7 +136,7 @@ final class EngineTest extends TestCase
 
     public function testAfterALateEditASongGoesOnToTheBit(): void
     {
-        $long = RandomBeats::changed($this->beats->beat(4), [['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Last', 'copyOf' => 'p1'], ['type' => 'set-section', 'section' => 's1', 'repeats' => 6], ['type' => 'add-section', 'id' => 's2', 'name' => 'Last'], ['type' => 'set-cell', 'section' => 's2', 'part' => 'part-1', 'pattern' => 'p2']]);
+        $long = RandomBeats::changed($this->beats->beat(4), [['type' => 'add-pattern', 'id' => 'p2', 'name' => 'Last', 'copyOf' => 'p1'], ['type' => 'set', 'song/e1/repeats' => 6], ['type' => 'add-section', 'id' => 's2', 'name' => 'Last'], ['type' => 'set-cell', 'section' => 's2', 'part' => 'part-1', 'pattern' => 'p2']]);
         $edited = RandomBeats::changed($long, [['type' => 'edit-hits', 'pattern' => 'p2', 'hits' => [[1920, 'a0', 127]]]]);
         $ask = fn (Beat $beat, int $from, int $count): string => $this->client->ask(['op' => 'piece', 'beat' => BeatCodec::encode($beat), 'from' => $from, 'count' => $count])[1];
         $whole = $ask($edited, 0, 64).$ask($edited, 64, 64);
@@ -236,7 +237,7 @@ final class EngineTest extends TestCase
             $alone = RandomBeats::changed($beat, [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 64], ['type' => 'edit-hits', 'pattern' => 'p1', 'take' => array_map(static fn (Hit $hit): array => [$hit->tick, $hit->pad], $beat->pattern('p1')->hits), 'hits' => [[0, 'a0', $velocity]]]]);
             $whole = '';
             $renderer = new Renderer($sounds = new PadSounds(new SampleLibrary($this->beats->folder), Beat::SAMPLE_RATE), SegmentCache::none());
-            foreach ($renderer->stream(Plan::song($alone, [['p1', 1]], $sounds)) as $moment) {
+            foreach ($renderer->stream(Plan::song($alone, [Entry::once('p1')], $sounds)) as $moment) {
                 $whole .= $moment->mix->packed() ?: str_repeat("\0", 8 * $moment->segment->frames);
                 if (\strlen($whole) > \strlen($struck)) {
                     break;

@@ -9,6 +9,7 @@ use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Song\Entry;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 
@@ -127,7 +128,7 @@ final class KeysTest extends TestCase
     {
         $beat = RandomBeats::changed($this->beat([], $settings), [['type' => 'set-pattern', 'pattern' => 'p2', 'bars' => $bars], ['type' => 'edit-notes', 'pattern' => 'p2', 'notes' => $notes]]);
 
-        return $this->sound(Plan::song($beat, [['s1', 1]], $sounds = $this->sounds()), $sounds);
+        return $this->sound(Plan::song($beat, [Entry::once('s1')], $sounds = $this->sounds()), $sounds);
     }
 
     /**

@@ -13,6 +13,7 @@ use Pestle\Core\Render\Rendered;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\Segment;
 use Pestle\Core\Render\Telescope;
+use Pestle\Core\Song\Entry;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 
@@ -25,7 +26,7 @@ final class PlanTest extends TestCase
         $sounds = new PadSounds(new SampleLibrary($beats->folder), Beat::SAMPLE_RATE);
         $loop = Plan::loop($beat, 'p1', $sounds);
         self::assertSame($loop->frames, array_sum(array_map(static fn (Segment $s): int => $s->frames, iterator_to_array($loop->segments()))));
-        $song = Plan::song($beat, [['p1', 3]], $sounds);
+        $song = Plan::song($beat, [new Entry('', 'p1', 3)], $sounds);
         self::assertSame($beat->tempo->frames(3 * $beat->pattern('p1')->ticks, Beat::SAMPLE_RATE), $song->frames, 'rounded once, from the start');
         $at = 0;
         foreach ($song->segments() as $i => $segment) {

@@ -215,11 +215,13 @@ final class RandomBeats
             ['type' => 'add-section', 'id' => 's2', 'name' => 'Copy', 'copyOf' => 's1'],
             ['type' => 'set-section', 'section' => 's2', 'bars' => $chance->getInt(1, 3)],
             ['type' => 'set-section', 'section' => 's2', 'meter' => '3/4'],
-            ['type' => 'set-section', 'section' => 's2', 'repeats' => 2],
+            ['type' => 'set', 'song/e2/repeats' => 2],
             ['type' => 'set-cell', 'section' => 's2', 'part' => 'part-'.$chance->getInt(1, 4), 'mute' => 1],
             ['type' => 'set-cell', 'section' => 's1', 'part' => 'part-'.$chance->getInt(1, 4), 'pattern' => ''],
             ['type' => 'add-section', 'id' => 's3', 'name' => 'Empty'],
             ['type' => 'set-song', 'sections' => ['s1', 's3', 's2', 's1']],
+            ['type' => 'set', 'song/e4/repeats' => $chance->getInt(1, 2)],
+            ['type' => 'set-cell', 'section' => 's1', 'part' => 'part-'.$chance->getInt(1, 4), 'entry' => 'e4', 'mute' => 1],
         );
 
         return self::routed(self::changed($beat, $changes), $chance);

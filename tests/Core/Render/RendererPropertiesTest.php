@@ -13,6 +13,7 @@ use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Song\Entry;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -138,7 +139,7 @@ final class RendererPropertiesTest extends TestCase
         $noise = Sounds::put(self::$beats->folder, Sounds::hit(77, 22050, 0.9));
         $beat = RandomBeats::changed(Beat::empty('Rules'), [['type' => 'fill-pad', 'pad' => 'a0', 'sample' => $noise, 'name' => 'Noise', 'role' => 'snare', 'start' => 0, 'end' => 22050], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 127]]], ['type' => 'set', 'mixer/master/gainDb' => 12]]);
         $of = static fn (int $rules): Beat => RandomBeats::changed($beat, [['type' => 'set-rules', 'rules' => $rules]]);
-        $rendered = fn (int $rules, SegmentCache $cache): string => md5($this->packed((new Renderer($sounds, $cache))->stream(Plan::song($of($rules), [['p1', 1]], $sounds))));
+        $rendered = fn (int $rules, SegmentCache $cache): string => md5($this->packed((new Renderer($sounds, $cache))->stream(Plan::song($of($rules), [Entry::once('p1')], $sounds))));
         $cache = new SegmentCache(50_000_000);
         $own = [1 => $rendered(1, SegmentCache::none()), 2 => $rendered(2, SegmentCache::none())];
         self::assertNotSame($own[1], $own[2]);
@@ -199,7 +200,7 @@ final class RendererPropertiesTest extends TestCase
 
     private function song(Beat $beat): Plan
     {
-        return Plan::song($beat, 1 === \count($beat->song) ? [['p1', 2]] : Passage::song($beat), self::$sounds);
+        return Plan::song($beat, 1 === \count($beat->song) ? [new Entry('', 'p1', 2)] : Passage::song($beat), self::$sounds);
     }
 
     private static function sounds(int $mostFrames): PadSounds

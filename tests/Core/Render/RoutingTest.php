@@ -21,6 +21,7 @@ use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Peak;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Movements;
 use Pestle\Core\Song\Scope;
@@ -91,12 +92,12 @@ final class RoutingTest extends TestCase
         $steps = array_map(static fn (int $i): float => abs($mix->left[$i + 1] - 2 * $mix->left[$i] + $mix->left[$i - 1]), range(89_000, 130_000));
         self::assertLessThan(0.05 * (2 * \M_PI * 441 / 44100) ** 2 * 1.05, max($steps));
         // A section that is repeated goes on along the curve; on its own it is as it is where it comes first.
-        $twice = [self::muted('c2'), ['type' => 'set-section', 'section' => 's1', 'repeats' => 2], ['type' => 'set-movement', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [15360, 0]]]];
-        $repeated = self::song($twice, [['s1', 2]]);
+        $twice = [self::muted('c2'), ['type' => 'set', 'song/e1/repeats' => 2], ['type' => 'set-movement', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [15360, 0]]]];
+        $repeated = self::song($twice, [new Entry('', 's1', 2)]);
         foreach ([3840 => -15.0, 7600 => -10.1, 7900 => -9.7, 11520 => -5.0] as $tick => $decibels) {
             self::assertEqualsWithDelta($decibels, Decibels::fromGain(Peak::of(\array_slice($repeated->left, (int) ($tick * 22050 / 960) - 60, 120)) / 0.05), 0.2, 'tick '.$tick);
         }
-        self::assertTrue(\array_slice(self::song($twice, [['s1', 1]])->left, 0, 170_000) === \array_slice($repeated->left, 0, 170_000));
+        self::assertTrue(\array_slice(self::song($twice, [Entry::once('s1')])->left, 0, 170_000) === \array_slice($repeated->left, 0, 170_000));
         // From one side to the other, as loud in the middle as without.
         $across = self::song([self::muted('c2'), ['type' => 'set-movement', 'path' => 'mixer/c1/pan', 'points' => [[0, -1], [7680, 1]]]]);
         $sides = static fn (int $tick): array => array_map(static fn (array $side): float => Peak::of(\array_slice($side, (int) ($tick * 22050 / 960) - 60, 120)) / 0.05, [$across->left, $across->right]);
@@ -105,7 +106,7 @@ final class RoutingTest extends TestCase
         }
         // The same section beside the song, and after the curve is gone: as it is set.
         $plain = self::song([self::muted('c2')]);
-        self::assertTrue(self::song([self::muted('c2'), $curve], [['p1', 1]])->left === $plain->left);
+        self::assertTrue(self::song([self::muted('c2'), $curve], [Entry::once('p1')])->left === $plain->left);
         self::assertTrue(self::song([self::muted('c2'), $curve, [...$curve, 'points' => []]])->left === $plain->left);
     }
 
@@ -129,7 +130,7 @@ final class RoutingTest extends TestCase
         self::assertSame(['a0' => 'Tone', 'a1' => 'Hit'], $sources);
         $peaks = [2 => ['Tone' => 0.0], 3 => ['Tone' => 0.0, 'Squeezed' => 0.0]];
         foreach ([$sources, [...$sources, 'r1' => 'Squeezed']] as $stems) {
-            foreach (self::renderer()->stream(Plan::song($beat, [['p1', 1]], self::sounds()), $stems) as $moment) {
+            foreach (self::renderer()->stream(Plan::song($beat, [Entry::once('p1')], self::sounds()), $stems) as $moment) {
                 self::assertSame(array_unique(array_values($stems)), array_keys($moment->stems));
                 self::assertTrue($moment->mix->block()->left === Gain::sum(array_values($moment->stems), $moment->segment->frames)->left);
                 foreach ($moment->stems as $name => $block) {
@@ -176,7 +177,7 @@ final class RoutingTest extends TestCase
         self::assertTrue($plain->left === self::song([['type' => 'add-node', 'kind' => 'group', 'id' => 'limiter', 'name' => 'Odd', 'from' => 'c1']])->left);
         $odd = self::$beat->with(['movements' => Movements::of(...array_map(static fn (string $path): Movement => new Movement($path, Scope::Song, '', new Curve([[0.0, 1.0, 0.0]])), ['mixer/c1/brightness', 'mixer/c1/mute', 'mixer/c9/gainDb', 'tempo']))]);
         $left = [];
-        foreach (self::renderer()->stream(Plan::song($odd, [['s1', 1]], self::sounds())) as $moment) {
+        foreach (self::renderer()->stream(Plan::song($odd, [Entry::once('s1')], self::sounds())) as $moment) {
             array_push($left, ...$moment->mix->block()->left);
         }
         self::assertTrue($left === self::song([])->left);
@@ -272,7 +273,7 @@ final class RoutingTest extends TestCase
         self::assertLessThan(self::NEARLY, self::apart($loop(RandomBeats::changed(self::$beat, [...$lines, ...$fast])), $loop(RandomBeats::changed(self::$beat, [...$late, ...$fast]))));
         // Begun in the middle as well.
         $from = static function (Beat $beat): array {
-            $reader = new PlanReader('x', Plan::song($beat, [['s1', 1]], self::sounds()), self::renderer(), 20);
+            $reader = new PlanReader('x', Plan::song($beat, [Entry::once('s1')], self::sounds()), self::renderer(), 20);
             while ($reader->catchUp()) {
             }
 
@@ -308,13 +309,13 @@ final class RoutingTest extends TestCase
     }
 
     /**
-     * @param list<array<string, mixed>>    $changes
-     * @param list<array{string, int}>|null $what    the song when not given
+     * @param list<array<string, mixed>> $changes
+     * @param list<Entry>|null           $what    the song when not given
      */
     private static function song(array $changes, ?array $what = null): StereoBlock
     {
         $left = $right = [];
-        foreach (self::renderer()->stream(Plan::song(RandomBeats::changed(self::$beat, $changes), $what ?? [['s1', 1]], self::sounds())) as $moment) {
+        foreach (self::renderer()->stream(Plan::song(RandomBeats::changed(self::$beat, $changes), $what ?? [Entry::once('s1')], self::sounds())) as $moment) {
             $block = $moment->mix->block();
             array_push($left, ...$block->left);
             array_push($right, ...$block->right);

@@ -15,6 +15,7 @@ use Pestle\Core\Render\Tone;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Fft;
 use Pestle\Core\Signal\SoftLimit;
+use Pestle\Core\Song\Entry;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -234,7 +235,7 @@ final class ShapingTest extends TestCase
         ]);
         $sounds = new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE);
         $whole = StereoBlock::silence(0);
-        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [['p1', 1]], $sounds)) as $moment) {
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [Entry::once('p1')], $sounds)) as $moment) {
             $whole = $whole->append($moment->mix->block());
         }
 

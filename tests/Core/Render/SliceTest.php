@@ -85,9 +85,9 @@ final class SliceTest extends TestCase
             }
             $ticks = 0;
             foreach (Plan::firstSegments($beat) as $entry => $first) {
-                [$section, $repeats] = Passage::song($beat)[$entry];
+                $coming = Passage::song($beat)[$entry];
                 self::assertSame($beat->tempo->frames($ticks, Beat::SAMPLE_RATE), $starts[$first]);
-                $ticks += $repeats * $beat->section($section)->lengthTicks($beat->patterns);
+                $ticks += $coming->repeats * $beat->section($coming->section)->lengthTicks($beat->patterns);
             }
             self::assertGreaterThan(0, $ticks);
         }
@@ -99,7 +99,7 @@ final class SliceTest extends TestCase
     #[TestWith(['5/8', 133.33])]
     public function testSectionsDoNotDrift(string $meter, float $bpm): void
     {
-        $beat = RandomBeats::changed(Beat::empty('Long'), [['type' => 'fill-pad', 'pad' => 'a0', 'sample' => str_repeat('a', 64), 'name' => 'Tick', 'role' => 'hat', 'start' => 0, 'end' => 900], ['type' => 'set-meter', 'meter' => $meter], ['type' => 'set-tempo', 'bpm' => $bpm], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 100]]], ['type' => 'set-section', 'section' => 's1', 'repeats' => 60], ['type' => 'set-song', 'sections' => ['s1', 's1', 's1']]]);
+        $beat = RandomBeats::changed(Beat::empty('Long'), [['type' => 'fill-pad', 'pad' => 'a0', 'sample' => str_repeat('a', 64), 'name' => 'Tick', 'role' => 'hat', 'start' => 0, 'end' => 900], ['type' => 'set-meter', 'meter' => $meter], ['type' => 'set-tempo', 'bpm' => $bpm], ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 100]]], ['type' => 'set-song', 'sections' => ['s1', 's1', 's1']], ['type' => 'set', 'song/e1/repeats' => 60, 'song/e2/repeats' => 60, 'song/e3/repeats' => 60]]);
         $ticks = 180 * $beat->pattern('p1')->ticks;
         $sounds = new PadSounds(new SampleLibrary(Sounds::folder()), Beat::SAMPLE_RATE);
         self::assertSame((int) round($ticks * 60 / 960 / $bpm * 44100), Plan::song($beat, Passage::song($beat), $sounds)->frames);

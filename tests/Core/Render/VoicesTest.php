@@ -14,6 +14,7 @@ use Pestle\Core\Render\Voice;
 use Pestle\Core\Render\VoicePlanner;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Peak;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Theory\SoundRules;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
@@ -273,7 +274,7 @@ final class VoicesTest extends TestCase
     {
         $sounds = new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE);
         $whole = StereoBlock::silence(0);
-        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [[$pattern, 1]], $sounds)) as $moment) {
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream(Plan::song($beat, [Entry::once($pattern)], $sounds)) as $moment) {
             $whole = $whole->append($moment->mix->block());
         }
 
