@@ -7,6 +7,7 @@ use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
@@ -79,10 +80,11 @@ final class KettleSteamTest extends DemoBeatCase
         self::assertStringContainsString('there is no such file', self::console(['pestle:analyse', '/nothing.wav'], 1));
         self::assertStringContainsString('There is no beat named "Teapot". The beats are: Kettle Steam.', self::console(['pestle:render', 'Teapot', '--out=/tmp/x.wav'], 1));
         self::assertStringContainsString('There is no section named "Bridge" in this beat. There are: Opening, First, Lifted', self::console(['pestle:render', 'Kettle Steam', '--out=/tmp/x.wav', '--section=Bridge'], 1));
-        self::assertStringContainsString('  s3         Lifted                   4 bars × 2  (Stall: Stall, lifted, Old piano: Chords, Low jar: Jar)', self::console(['pestle:show', 'Kettle Steam'], 0));
+        self::assertStringContainsString('  s3         Lifted                   4 bars  (Stall: Stall, lifted, Old piano: Chords, Low jar: Jar)', self::console(['pestle:show', 'Kettle Steam'], 0));
+        self::assertStringContainsString('  e1 Opening, e2 First × 2, e3 Lifted × 2, e4 Break, ', self::console(['pestle:show', 'Kettle Steam'], 0));
         $shown = json_decode(self::console(['pestle:show', '1', '--json'], 0), true);
         self::assertIsArray($shown);
-        self::assertSame([12, ['s1' => 15360, 's2' => 15360, 's3' => 15360, 's4' => 15360, 's5' => 15360, 's6' => 15360]], [$shown['format'], $shown['lengths']]);
+        self::assertSame([BeatCodec::FORMAT, ['s1' => 15360, 's2' => 15360, 's3' => 15360, 's4' => 15360, 's5' => 15360, 's6' => 15360]], [$shown['format'], $shown['lengths']]);
         self::assertStringContainsString('There is no beat named "Teapot"', self::console(['pestle:show', 'Teapot'], 1));
         // Any parameter by its path: what it is, what it was, and what does not fit.
         $compressor = self::console(['pestle:set', 'Kettle Steam', 'mixer/c9/inserts/i2'], 0);
