@@ -18,6 +18,8 @@ import './microphone.js';
 import './song.js';
 import './writing.js';
 import './elements/moves.js';
+import './elements/track.js';
+import './clips.js';
 import './line-of-time.js';
 import './elements/notes.js';
 import './mix.js';

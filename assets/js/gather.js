@@ -130,7 +130,8 @@ async function takeNotes(files, part) {
     }
 }
 
-async function comeIn(files) {
+/** Brings files in, one after another; gives the samples. */
+export async function comeIn(files) {
     const came = [];
     for (const file of files) {
         const sample = await bringIn(file);

@@ -5,6 +5,8 @@ import { RATE } from './audio/context.js';
 import { SEGMENT } from './audio/pieces.js';
 import { player } from './audio/player.js';
 import { goTo, onPage, page } from './page.js';
+import { loopStart } from './loop-range.js';
+import { setCursor } from './song-cursor.js';
 import { songPlace } from './transport.js';
 import { setTool } from './elements/moves.js';
 import { valueAt } from './curve.js';
@@ -35,6 +37,7 @@ function lay() {
     }
     take(tool);
     rule();
+    document.dispatchEvent(new Event('pestle:laid'));
 }
 
 /** So many bars fill the width; the place that was in the middle stays there. */
@@ -91,6 +94,11 @@ function segmentAt(tick) {
     return 0;
 }
 
+/** Plays the song from a tick on. */
+export function playFrom(tick) {
+    player.playSong(segmentAt(tick));
+}
+
 function take(name) {
     tool = name;
     setTool(name);
@@ -100,14 +108,14 @@ function take(name) {
 }
 
 /** Bar, beat and step of a tick, and back; bars of the beat's meter. */
-function told(tick) {
+export function told(tick) {
     const { bar, click } = page();
     const at = Math.round(tick);
 
     return `${Math.floor(at / bar) + 1}.${Math.floor(at % bar / click) + 1}.${Number((at % bar % click / 240 + 1).toFixed(2))}`;
 }
 
-function tickOf(text) {
+export function tickOf(text) {
     const { bar, click } = page();
     const [bars, beats = 1, steps = 1] = text.split('.', 2).concat(text.split('.').slice(2).join('.') || 1).map(Number);
     const tick = (bars - 1) * bar + (beats - 1) * click + (steps - 1) * 240;
@@ -133,7 +141,7 @@ document.addEventListener('pestle:points', ({ detail: moves }) => {
 document.addEventListener('dblclick', (event) => {
     const section = event.target.closest?.('[data-time-from]');
     if (section) {
-        player.playSong(segmentAt(Number(section.dataset.timeFrom)));
+        playFrom(Number(section.dataset.timeFrom));
     }
 });
 
@@ -171,7 +179,11 @@ document.addEventListener('click', (event) => {
     if (ruler) {
         const box = ruler.getBoundingClientRect();
         const tick = (event.clientX - box.left) / box.width * Number(rows().dataset.ticks);
-        player.playSong(segmentAt(JSON.parse(rows().dataset.bars).findLast((bar) => bar <= tick) ?? 0));
+        const bar = JSON.parse(rows().dataset.bars).findLast((start) => start <= tick) ?? 0;
+        setCursor(bar);
+        if (!event.shiftKey) {
+            playFrom(bar);
+        }
     }
     const button = event.target.closest('[data-draw]');
     if (button) {
@@ -187,7 +199,8 @@ function frame() {
     if (!line || !page()) {
         return;
     }
-    const tick = player.playing && player.what === 'song' ? songPlace().ticks : null;
+    const round = player.playing && player.what === 'loop' ? loopStart(player.loop?.section) : null;
+    const tick = player.playing && player.what === 'song' ? songPlace().ticks : round === null ? null : round + player.ticks();
     line.hidden = tick === null;
     if (tick === null) {
         return;

@@ -1,6 +1,7 @@
 // The transport edge: play, record, click, tap, position and level.
 
 import { change } from './changes.js';
+import { setRange } from './loop-range.js';
 import { onPage, page } from './page.js';
 import { player } from './audio/player.js';
 import { notice } from './notice.js';
@@ -29,6 +30,8 @@ export async function toggleRecord() {
         return;
     }
     document.querySelector('input[name=play-what][value=loop]').checked = true;
+    // What is recorded goes into patterns of the section.
+    setRange(null);
     if (player.playing && player.what === 'song') {
         player.stop();
     }

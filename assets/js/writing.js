@@ -2,6 +2,7 @@
 
 import { change } from './changes.js';
 import { player } from './audio/player.js';
+import { loopStart } from './loop-range.js';
 import { goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
 import { songPlace } from './transport.js';
@@ -19,7 +20,7 @@ function settings({ type, under, changeId, ...values }) {
 function place() {
     return player.what === 'song'
         ? { tick: songPlace().ticks, scope: 'song', of: '' }
-        : { tick: player.ticks(), scope: 'section', of: page().section };
+        : loopStart(player.loop?.section) === null ? { tick: player.ticks(), scope: 'section', of: page().section } : { tick: loopStart(player.loop.section) + player.ticks(), scope: 'song', of: '' };
 }
 
 /** A control is being moved. */

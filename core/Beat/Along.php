@@ -2,18 +2,21 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Song\Clip;
+use Pestle\Core\Song\Marker;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Scope;
 use Pestle\Core\Theory\Curve;
 
 /**
- * What moves goes along with what it belongs to: over the song with the sections it lies under, when they are put in another
- * order or become longer or shorter; and what belongs to sections and patterns that are gone goes with them.
+ * What moves, what is placed on tracks and markers go along with what they belong to: over the song with the sections they
+ * lie under, when these are put in another order or become longer or shorter; and what belongs to sections and patterns that are gone goes with them.
  */
 final readonly class Along
 {
     public static function with(Beat $before, Beat $after): Beat
     {
+        $after = self::placed($before, $after);
         $movements = $after->movements;
         if ($movements->isEmpty()) {
             return $after;
@@ -29,6 +32,50 @@ final readonly class Along
         }
 
         return $movements === $after->movements ? $after : $after->with(['movements' => $movements]);
+    }
+
+    /**
+     * Clips and markers stay under the section they begin under, and go with a coming of it that goes. A section that falls
+     * silent, or sounds again, moves nothing: what lies over it would not find back.
+     */
+    private static function placed(Beat $before, Beat $after): Beat
+    {
+        $nothing = [] === $after->clips && [] === $after->markers;
+        // A change that saw to it itself is right.
+        if ($nothing || $before->clips !== $after->clips || $before->markers !== $after->markers || ($before->song === $after->song && $before->sections === $after->sections && $before->patterns === $after->patterns)) {
+            return $after;
+        }
+        [$was, $is] = [self::layout($before), self::layout($after)];
+        $kept = array_intersect_key($before->song, $after->song);
+        if ($was === $is || array_intersect_key($kept, $was) !== array_intersect_key($kept, $is)) {
+            return $after;
+        }
+        $tick = static fn (int $at): ?int => self::tick($at, $was, $is);
+        $clips = array_map(static fn (Clip $c): ?Clip => null === ($at = $tick($c->at)) ? null : $c->with(['at' => $at]), $after->clips);
+        $markers = array_map(static fn (Marker $m): ?Marker => null === ($at = $tick($m->at)) ? null : $m->at($at), $after->markers);
+
+        return $after->with(['clips' => array_filter($clips), 'markers' => array_filter($markers)]);
+    }
+
+    /**
+     * Where a place of the song has come to lie; null where it is gone. What lay under the end of a section that became
+     * shorter stays as far from the start of the song.
+     *
+     * @param array<string, array{int, int}> $was
+     * @param array<string, array{int, int}> $is
+     */
+    private static function tick(int $at, array $was, array $is): ?int
+    {
+        foreach ($was as $entry => [$from, $ticks]) {
+            if ($at < $from + $ticks) {
+                $now = $is[$entry] ?? null;
+
+                return null === $now ? null : ($at - $from < $now[1] ? $at - $from + $now[0] : $at);
+            }
+        }
+
+        // Behind the end of the song, it stays as far behind it.
+        return $at - array_sum(array_column($was, 1)) + array_sum(array_column($is, 1));
     }
 
     /** @return array<string, array{int, int}> by entry of the song: its tick and how long it goes */

@@ -21,11 +21,14 @@ use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Sample\Material;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
+use Pestle\Core\Song\Marker;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Movements;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Song\Track;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\SoundRules;
@@ -53,6 +56,9 @@ final readonly class Beat
      * @param array<string, array<string, Slices>> $sliceSets by sample hash and name
      * @param array<string, Groove>                $grooves   by id, beside those that come with Pestle
      * @param array<string, Snapshot>              $snapshots by id: mixes that are kept, the oldest first
+     * @param array<string, Track>                 $tracks    by id, in order: where sounds are placed freely over the song
+     * @param array<string, Clip>                  $clips     by id: what is placed there
+     * @param array<string, Marker>                $markers   by id: named places of the song
      */
     public function __construct(
         public string $name,
@@ -73,8 +79,11 @@ final readonly class Beat
         public array $grooves = [],
         public array $snapshots = [],
         public SoundRules $rules = SoundRules::NEWEST,
+        public array $tracks = [],
+        public array $clips = [],
+        public array $markers = [],
     ) {
-        foreach ([[$parts, Part::MOST, 'parts'], [$patterns, self::MAX_PATTERNS, 'patterns'], [$sections, Section::MOST, 'sections'], [$song, self::MAX_SONG, 'sections in its song'], [$grooves, self::MAX_GROOVES, 'grooves of its own'], [$snapshots, Snapshot::MOST, 'mixes that are kept']] as [$list, $most, $what]) {
+        foreach ([[$parts, Part::MOST, 'parts'], [$patterns, self::MAX_PATTERNS, 'patterns'], [$sections, Section::MOST, 'sections'], [$song, self::MAX_SONG, 'sections in its song'], [$grooves, self::MAX_GROOVES, 'grooves of its own'], [$snapshots, Snapshot::MOST, 'mixes that are kept'], [$tracks, Track::MOST, 'tracks'], [$clips, Clip::MOST, 'clips'], [$markers, Marker::MOST, 'markers']] as [$list, $most, $what]) {
             if (\count($list) > $most) {
                 throw new \InvalidArgumentException(\sprintf('A beat has at most %d %s: delete one first.', $most, $what));
             }
@@ -104,7 +113,7 @@ final readonly class Beat
     /** @param array<string, mixed> $changed fields by name */
     public function with(array $changed): self
     {
-        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: array<string, Entry>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, movements: Movements, grooves: array<string, Groove>, snapshots: array<string, Snapshot>, rules: SoundRules} $all */
+        /** @var array{name: string, tempo: Tempo, meter: Meter, key: Key|null, parts: non-empty-array<string, Part>, kit: Kit, patterns: array<string, Pattern>, sections: array<string, Section>, song: array<string, Entry>, mixer: Mixer, slices: array<string, Slices>, seed: int, edits: array<string, Edits>, sliceSets: array<string, array<string, Slices>>, movements: Movements, grooves: array<string, Groove>, snapshots: array<string, Snapshot>, rules: SoundRules, tracks: array<string, Track>, clips: array<string, Clip>, markers: array<string, Marker>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -124,6 +133,12 @@ final readonly class Beat
     public function withEntry(Entry $entry): self
     {
         return $this->with(['song' => array_replace($this->song, [$entry->id => $entry])]);
+    }
+
+    /** Clips by id, in place of those that have theirs. */
+    public function withClips(Clip ...$clips): self
+    {
+        return $this->with(['clips' => array_replace($this->clips, array_column($clips, null, 'id'))]);
     }
 
     public function withPattern(Pattern $pattern): self
@@ -158,6 +173,18 @@ final readonly class Beat
     public function part(string $id): Part
     {
         return $this->parts[$id] ?? throw new InvalidChange('This part is no longer in the beat.');
+    }
+
+    /** @throws InvalidChange when there is no such track */
+    public function track(string $id): Track
+    {
+        return $this->tracks[$id] ?? throw new InvalidChange('This track is no longer in the beat.');
+    }
+
+    /** @throws InvalidChange when there is no such clip */
+    public function clip(string $id): Clip
+    {
+        return $this->clips[$id] ?? throw new InvalidChange('This clip is no longer in the song.');
     }
 
     /** @throws InvalidChange when there is no such entry of the song */
@@ -293,6 +320,21 @@ final readonly class Beat
         return self::free('e', $this->song);
     }
 
+    public function nextTrackId(): string
+    {
+        return self::free(Track::ID, $this->tracks);
+    }
+
+    public function nextClipId(): string
+    {
+        return self::free('k', $this->clips);
+    }
+
+    public function nextMarkerId(): string
+    {
+        return self::free('n', $this->markers);
+    }
+
     public function nextPartId(): string
     {
         return self::free('part-', $this->parts);
@@ -315,6 +357,7 @@ final readonly class Beat
         $fed = [
             ...array_map(static fn (Pad $pad): string => $pad->channel, array_values($this->kit->pads)),
             ...array_map(static fn (Part $part): string => $part->keys->channel ?? '', array_values($this->parts)),
+            ...array_map(static fn (Track $track): string => $track->channel, array_values($this->tracks)),
         ];
         $mixer = $this->mixer;
         foreach (array_diff(array_map(strval(...), array_keys($mixer->of(NodeKind::Channel))), $fed) as $unused) {

@@ -12,10 +12,13 @@ use Pestle\Core\Pattern\Groove;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
+use Pestle\Core\Song\Marker;
 use Pestle\Core\Song\Movements;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Song\Track;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\Tempo;
@@ -87,6 +90,9 @@ final class BeatCodec
             'patterns' => array_map(static fn (Pattern $p): array => PatternCodec::toArray($p), array_values($beat->patterns)),
             'sections' => array_map(static fn (Section $s): array => $s->toArray(), array_values($beat->sections)),
             'song' => array_map(static fn (Entry $e): array => $e->toArray(), array_values($beat->song)),
+            'tracks' => array_map(static fn (Track $t): array => $t->toArray(), array_values($beat->tracks)),
+            'clips' => array_map(static fn (Clip $c): array => $c->toArray(), array_values($beat->clips)),
+            'markers' => array_map(static fn (Marker $m): array => $m->toArray(), array_values($beat->markers)),
             'movements' => array_map(SongCodec::movementToArray(...), array_values($beat->movements->all)),
             'mixer' => MixerCodec::toArray($beat->mixer),
             'slices' => array_map(static fn (string $hash, Slices $s): array => ['sample' => $hash, ...$s->toArray()], array_keys($beat->slices), array_values($beat->slices)),
@@ -153,6 +159,11 @@ final class BeatCodec
             $movements[] = SongCodec::movement($row);
         }
 
+        [$tracks, $clips, $markers] = [array_column(array_map(SongCodec::track(...), $f->rows('tracks', Track::MOST)), null, 'id'), array_column(array_map(SongCodec::clip(...), $f->rows('clips', Clip::MOST)), null, 'id'), array_column(array_map(SongCodec::marker(...), $f->rows('markers', Marker::MOST)), null, 'id')];
+        foreach ($clips as $clip) {
+            isset($tracks[$clip->track]) || throw new InvalidChange(\sprintf('%s lies on the track %s, which is not in the beat.', $clip->name, $clip->track));
+        }
+
         return new Beat(
             $f->text('name'),
             Tempo::bpm($f->number('tempo', Tempo::MIN, Tempo::MAX)),
@@ -172,6 +183,9 @@ final class BeatCodec
             $grooves,
             $snapshots,
             SoundRules::tryFrom($f->whole('rules', 1, SoundRules::NEWEST->value)) ?? throw InvalidChange::field('rules', 'must name rules that are known.'),
+            $tracks,
+            $clips,
+            $markers,
         );
     }
 }

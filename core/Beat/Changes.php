@@ -94,6 +94,18 @@ final class Changes
         'write-movement' => Change\WriteMovement::class,
         'shape-movement' => Change\ShapeMovement::class,
         'carry-movement' => Change\CarryMovement::class,
+        'add-track' => Change\AddTrack::class,
+        'set-track' => Change\SetTrack::class,
+        'remove-track' => Change\RemoveTrack::class,
+        'add-clip' => Change\AddClip::class,
+        'set-clips' => Change\SetClips::class,
+        'split-clip' => Change\SplitClip::class,
+        'join-clips' => Change\JoinClips::class,
+        'repeat-clip' => Change\RepeatClip::class,
+        'crossfade-clip' => Change\CrossfadeClip::class,
+        'remove-clips' => Change\RemoveClips::class,
+        'set-marker' => Change\SetMarker::class,
+        'remove-marker' => Change\RemoveMarker::class,
     ];
 
     /**

@@ -11,6 +11,7 @@ use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\Send;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
@@ -27,7 +28,7 @@ final class Parameters
     public static function all(Beat $beat): array
     {
         $all = [self::tempo($beat)];
-        foreach (['kit' => array_keys($beat->kit->pads), 'part' => array_keys($beat->parts), 'pattern' => array_keys($beat->patterns), 'song' => array_keys($beat->song), 'mixer' => [...array_keys($beat->mixer->nodes), Master::ID]] as $kind => $ids) {
+        foreach (['kit' => array_keys($beat->kit->pads), 'part' => array_keys($beat->parts), 'pattern' => array_keys($beat->patterns), 'song' => array_keys($beat->song), 'clip' => array_keys($beat->clips), 'mixer' => [...array_keys($beat->mixer->nodes), Master::ID]] as $kind => $ids) {
             foreach ($ids as $id) {
                 $holder = self::holder($beat, $kind, (string) $id);
                 if (null === $holder) {
@@ -91,6 +92,7 @@ final class Parameters
             'part' => ($beat->parts[$id] ?? null)->keys ?? ($beat->parts[$id] ?? null)?->whole,
             'pattern' => $beat->patterns[$id] ?? null,
             'song' => $beat->song[$id] ?? null,
+            'clip' => $beat->clips[$id] ?? null,
             'mixer' => $beat->mixer->line($id),
             default => null,
         };
@@ -103,6 +105,7 @@ final class Parameters
             $holder instanceof Keys => $beat->withPart($beat->part($id)->with(['keys' => $holder])),
             $holder instanceof WholeKit => $beat->withPart($beat->part($id)->with(['whole' => $holder])),
             $holder instanceof Pattern => $beat->withPattern($holder),
+            $holder instanceof Clip => $beat->withClips($holder),
             $holder instanceof Entry => $beat->withEntry($holder),
             $holder instanceof Node, $holder instanceof Master => $beat->withMixer($beat->mixer->withLine($holder)),
             default => throw new \LogicException('Nothing holds '.$kind.'/'.$id.'.'),
@@ -116,6 +119,7 @@ final class Parameters
             'part' => $beat->part($id)->name,
             'pattern' => $beat->pattern($id)->name,
             'song' => $beat->section($beat->entry($id)->section)->name,
+            'clip' => $beat->clip($id)->name,
             default => Master::ID === $id ? 'Master' : $beat->channel($id)->name,
         };
 

@@ -3,19 +3,39 @@
 namespace Pestle\Core\Beat;
 
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Scope;
 
-/** What is played once through: a section with the patterns of its parts, each as often as it fits, or a pattern on its own. */
+/**
+ * What is played once through: a section with the patterns of its parts, each as often as it fits, a pattern on its own, or a
+ * stretch of the song with what lies over it.
+ */
 final readonly class Passage
 {
-    /** @param list<array{Pattern, int}> $patterns each with the tick it begins at */
-    private function __construct(public array $patterns, public int $ticks)
+    /**
+     * @param list<array{Pattern, int}>   $patterns each with the tick it begins at
+     * @param list<array{Clip, int}>      $clips    what begins in it on the tracks, and when
+     * @param list<array{self, int, int}> $passes   of a stretch of the song, each with its number there and the tick it begins at here, which may lie before its start
+     */
+    private function __construct(public array $patterns, public int $ticks, public array $clips = [], private array $passes = [])
     {
     }
 
     /**
-     * A section or a pattern by its id.
+     * What it is put together from.
+     *
+     * @param int $pass its number
+     *
+     * @return list<array{self, int, int}> each with its number and the tick it begins at
+     */
+    public function passes(int $pass): array
+    {
+        return $this->passes ?: [[$this, $pass, 0]];
+    }
+
+    /**
+     * A section or a pattern by its id, or a stretch of the song by its name.
      *
      * @param bool         $loops whether it is to go round: then what is empty has a length as well
      * @param list<string> $muted parts that are silent, which changes nothing in how long it is
@@ -24,6 +44,10 @@ final readonly class Passage
      */
     public static function of(Beat $beat, string $id, bool $loops, array $muted = []): self
     {
+        $stretch = Stretch::named($id);
+        if (null !== $stretch) {
+            return self::between($beat, $stretch);
+        }
         if (!isset($beat->sections[$id])) {
             $pattern = $beat->pattern($id);
 
@@ -39,6 +63,39 @@ final readonly class Passage
         }
 
         return new self($patterns, $ticks);
+    }
+
+    /** What sounds on the tracks where it begins goes on from there. */
+    private static function between(Beat $beat, Stretch $stretch): self
+    {
+        $patterns = $passes = $clips = [];
+        foreach ($stretch->passes($beat) as [, $passage, $number, $at]) {
+            $passes[] = [$passage, $number, $at - $stretch->from];
+            foreach ($passage->patterns as [$pattern, $in]) {
+                $patterns[] = [$pattern, $at - $stretch->from + $in];
+            }
+        }
+        foreach ($beat->clips as $clip) {
+            $own = $clip->at >= $stretch->from ? $clip : $clip->split($stretch->from, $clip->id, $beat->tempo)[1] ?? null;
+            if (null !== $own && !$own->muted && $own->at < $stretch->to) {
+                $clips[] = [$own, $own->at - $stretch->from];
+            }
+        }
+
+        return new self($patterns, $stretch->to - $stretch->from, $clips, $passes);
+    }
+
+    /** With what lies over it where it is played at a tick of the song; at its end also what begins behind that. */
+    public function withClips(Beat $beat, int $at, bool $last): self
+    {
+        $clips = [];
+        foreach ($beat->clips as $clip) {
+            if (!$clip->muted && $clip->at >= $at && ($last || $clip->at < $at + $this->ticks)) {
+                $clips[] = [$clip, $clip->at - $at];
+            }
+        }
+
+        return new self($this->patterns, $this->ticks, $clips);
     }
 
     /** Tick of the song at which a section begins for the first time; null for what is not in it. */

@@ -20,7 +20,7 @@ enum StemGrouping: string
      * @param array<string, string> $own     name of the stem of each channel and return, where the maker says so
      * @param bool                  $returns whether returns are stems of their own; else they go with what is sent there
      *
-     * @return array<string, string>|null name of the stem of every pad, of every part on keys and of returns that have one, null for no stems; equal names are told apart by a number
+     * @return array<string, string>|null name of the stem of every pad, part on keys, track and of returns that have one, null for no stems; equal names are told apart by a number
      */
     public function stems(Beat $beat, array $own = [], bool $returns = false): ?array
     {
@@ -42,7 +42,7 @@ enum StemGrouping: string
     /**
      * @param array<string, string> $own
      *
-     * @return array<string, array{string, string}> by pad or part: what it is in a stem with, and the name of that
+     * @return array<string, array{string, string}> by pad, part or track: what it is in a stem with, and the name of that
      */
     private function sources(Beat $beat, array $own): array
     {
@@ -63,6 +63,14 @@ enum StemGrouping: string
                     default => $this->part($beat, $id, $part->name),
                 };
             }
+        }
+
+        foreach ($beat->tracks as $id => $track) {
+            $sources[$id] = match ($this) {
+                self::Channel, self::Group => $this->channel($beat, $track->channel, $track->name),
+                self::Own => self::own($beat, $track->channel, $track->name, $own),
+                default => ['track '.$id, $track->name],
+            };
         }
 
         return $sources;

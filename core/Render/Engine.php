@@ -7,6 +7,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\KnownPatterns;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Stretch;
 use Pestle\Core\Song\Entry;
 
 /**
@@ -285,7 +286,7 @@ final class Engine
     /** A page may ask while what it plays is being deleted: that is no error. */
     private static function has(Beat $beat, string $what): bool
     {
-        return isset($beat->sections[$what]) || isset($beat->patterns[$what]);
+        return isset($beat->sections[$what]) || isset($beat->patterns[$what]) || null !== Stretch::named($what);
     }
 
     private function reader(Beat $beat, string $name, string $what, int $from): PlanReader

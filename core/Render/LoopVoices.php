@@ -14,12 +14,13 @@ final class LoopVoices
     private readonly array $at;
 
     /**
-     * @param list<Strike>         $strikes in order of time
-     * @param array<int, int|null> $cuts    frame at which each is silenced
-     * @param array<int, int|null> $before  pitch of the note before each note of an instrument
-     * @param int                  $longest most frames that one of them sounds
+     * @param list<Strike>               $strikes in order of time
+     * @param array<int, int|null>       $cuts    frame at which each is silenced
+     * @param array<int, int|null>       $before  pitch of the note before each note of an instrument
+     * @param array<string, list<Voice>> $clips   what lies over it, by track
+     * @param int                        $longest most frames that a strike sounds
      */
-    public function __construct(private readonly VoicePlanner $planner, private readonly array $strikes, private readonly array $cuts, private readonly array $before, private readonly int $frames, private readonly int $longest)
+    public function __construct(private readonly VoicePlanner $planner, private readonly array $strikes, private readonly array $cuts, private readonly array $before, private readonly array $clips, private readonly int $frames, private readonly int $longest)
     {
         $this->at = array_map(static fn (Strike $s): int => $s->frame, $strikes);
     }
@@ -27,7 +28,7 @@ final class LoopVoices
     /**
      * Voices that may sound between two frames of a pass, also those that began in passes before or fade in for the next.
      *
-     * @return array<string, list<array{Voice, int}>> by pad or part, each with the frames by which its pass lies later
+     * @return array<string, list<array{Voice, int}>> by pad, part or track, each with the frames by which its pass lies later
      */
     public function within(int $from, int $to): array
     {
@@ -37,6 +38,14 @@ final class LoopVoices
             for ($i = $this->first($from - $offset - $this->longest - Voice::FADE), $n = \count($this->at); $i < $n && $this->at[$i] + $offset < $to + Voice::FADE; ++$i) {
                 foreach ($this->made[$i] ??= $this->planner->voicesOf($this->strikes[$i], $this->cuts[$i], true, $this->before[$i] ?? null) as $voice) {
                     $voices[$this->strikes[$i]->source][] = [$voice, $offset];
+                }
+            }
+        }
+
+        foreach ($this->clips as $track => $list) {
+            foreach ($list as $voice) {
+                for ($pass = (int) ceil(($from - $voice->end()) / $this->frames); $voice->first() + $pass * $this->frames < $to; ++$pass) {
+                    $voices[$track][] = [$voice, $pass * $this->frames];
                 }
             }
         }

@@ -68,6 +68,12 @@ final class PadSounds
         return $this->sampleRate / $this->original($sample)->sampleRate() / 2.0 ** ($tuneCents / 1200);
     }
 
+    /** How long a sound is in frames of its own rate. */
+    public function recorded(string $sample): int
+    {
+        return $this->original($sample)->frames();
+    }
+
     /** How long a sound is as it is heard. */
     public function frames(string $sample, int $tuneCents): int
     {

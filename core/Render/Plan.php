@@ -5,6 +5,8 @@ namespace Pestle\Core\Render;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Stretch;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Theory\SoundRules;
 
@@ -52,9 +54,10 @@ final readonly class Plan
     }
 
     /**
-     * A section, or a pattern on its own, as it sounds when it goes round: the tails of the last pass sound into its start.
+     * A section, a pattern on its own, or a stretch of the song as it sounds when it goes round: the tails of the last pass
+     * sound into its start.
      *
-     * @param string $what id of the section or pattern
+     * @param string $what id of the section or pattern, or the name of the stretch
      *
      * @throws InvalidChange
      */
@@ -62,7 +65,10 @@ final readonly class Plan
     {
         $passage = Passage::of($beat, $what, true);
         $frames = self::frames($beat, $passage);
-        $segments = self::cut($beat, 0, $frames, 0, Place::of($beat, $what, $passage, Passage::tickOf($beat, $what), null)->round());
+        $stretch = Stretch::named($what);
+        $segments = null === $stretch
+            ? self::cut($beat, 0, $frames, 0, Place::of($beat, $what, $passage, Passage::tickOf($beat, $what), null)->round())
+            : self::cutStretch($beat, $stretch, $frames);
         $voices = (new VoicePlanner($beat, $sounds))->loop($passage, $frames);
         $placed = new \ArrayObject();
 
@@ -112,16 +118,19 @@ final readonly class Plan
         $passes = self::passes($beat, $song);
         foreach ($song as $i => $entry) {
             $what = $entry->section;
-            $passage = Passage::of($beat, $what, false, $entry->muted);
+            $passage = $over = Passage::of($beat, $what, false, $entry->muted);
             $own = $tick ?? Passage::tickOf($beat, $what);
             foreach ($passes[$i] as $pass => [$at, $frames]) {
                 $place = Place::of($beat, $what, $passage, null === $own ? null : $own + $pass * $passage->ticks, $place?->end());
-                $sections[] = [$passage, $at, $frames, $place];
+                if (null !== $tick) {
+                    $over = $passage->withClips($beat, $tick + $pass * $passage->ticks, $i === \count($song) - 1 && $pass === $entry->repeats - 1);
+                }
+                $sections[] = [$over, $at, $frames, $place];
                 $at += $frames;
             }
             $tick = null === $tick ? null : $tick + $entry->repeats * $passage->ticks;
         }
-        self::refuseEndless($at);
+        self::refuseEndless(null === $tick ? $at : max($at, (int) ceil(Beat::SAMPLE_RATE * $beat->tempo->seconds(max([0.0, ...array_map(static fn (Clip $c): float => $c->end($beat->tempo), array_values($beat->clips))])))));
 
         return new self($beat, static fn (int $from): \Generator => self::sectionBySection($beat, $sections, new VoicePlanner($beat, $sounds)), $at, false);
     }
@@ -268,6 +277,26 @@ final readonly class Plan
         }
 
         return $segments;
+    }
+
+    /** @return array<int, Segment> by index, with the place in its own section of each */
+    private static function cutStretch(Beat $beat, Stretch $stretch, int $frames): array
+    {
+        $segments = [];
+        $before = $place = null;
+        foreach ($stretch->passes($beat) as [$entry, $passage, , $at]) {
+            $place = Place::of($beat, $entry->section, $passage, $at, $before);
+            $before = $place->end();
+            $first = max($at, $stretch->from);
+            $from = $beat->tempo->frames($first - $stretch->from, Beat::SAMPLE_RATE);
+            $to = min($frames, $beat->tempo->frames($at + $passage->ticks - $stretch->from, Beat::SAMPLE_RATE));
+            $segments += self::cut($beat, $from, $to - $from, \count($segments), $place->later($first - $at));
+        }
+        $end = [] === $segments ? 0 : end($segments)->start + end($segments)->frames;
+        // Behind the end of the song it is as it is there.
+        $behind = $place?->end() ?? Place::of($beat, '', Passage::of($beat, (string) array_key_first($beat->sections), false), 0, null);
+
+        return $segments + self::cut($beat, $end, $frames - $end, \count($segments), $behind);
     }
 
     private static function ticks(Beat $beat, int $frames): float

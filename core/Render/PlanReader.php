@@ -37,7 +37,7 @@ final class PlanReader
      */
     public function __construct(private readonly string $name, private readonly Plan $plan, Renderer $renderer, private int $at, array $earlier = [])
     {
-        $this->mixer = hash('xxh128', serialize([$plan->beat->rules, $plan->beat->mixer, $plan->beat->movements, array_column($plan->beat->kit->pads, 'channel', 'id'), array_map(static fn (Part $part): ?string => $part->keys?->channel, $plan->beat->parts)]));
+        $this->mixer = hash('xxh128', serialize([$plan->beat->rules, $plan->beat->mixer, $plan->beat->movements, array_column($plan->beat->kit->pads, 'channel', 'id'), array_map(static fn (Part $part): ?string => $part->keys?->channel, $plan->beat->parts), array_column($plan->beat->tracks, 'channel', 'id')]));
         $this->chain = $renderer->chain($plan);
         $this->recent = new Recent();
         $this->prints = new Prints($plan);

@@ -13,7 +13,7 @@ final readonly class Routing
     public array $order;
     /** @var array<string, list<array{string, string}>> by line: lines that feed it, and the return it is where they do by a send, or "" */
     public array $feeds;
-    /** @var array<string, list<string>> by channel: pads and parts on keys that feed it */
+    /** @var array<string, list<string>> by channel: pads, parts on keys and tracks that feed it */
     public array $sources;
     /** @var array<string, true> lines whose sound is wanted before their fader, to steer another */
     public array $steering;
@@ -46,6 +46,9 @@ final readonly class Routing
         }
         foreach (array_filter($beat->parts, static fn (Part $part): bool => !$part->isKit()) as $id => $part) {
             $sources[$part->keys->channel ?? ''][] = (string) $id;
+        }
+        foreach ($beat->tracks as $id => $track) {
+            $sources[$track->channel][] = (string) $id;
         }
         [$this->feeds, $this->sources, $this->steering] = [$feeds, $sources, $steering];
     }

@@ -28,11 +28,17 @@ final readonly class StrikePlanner
     public function of(Passage $passage, int $start, int $frames, int $pass, bool $wraps = false): array
     {
         $strikes = $events = [];
-        foreach ($this->performance->of($passage, $pass) as [$event, $part, $tick, $name, $out]) {
-            $frame = $this->frame($tick, $start, $frames, $out, $wraps);
-            foreach ($event instanceof Hit ? $this->hit($event, $frame) : $this->note($event, $part, $frame) as $strike) {
-                $strikes[] = $strike;
-                $events[] = $name;
+        foreach ($passage->passes($pass) as [$own, $number, $at]) {
+            foreach ($this->performance->of($own, $number) as [$event, $part, $tick, $name, $out]) {
+                $tick += $at;
+                if ($own !== $passage && ($tick < 0.0 || $tick >= $passage->ticks)) {
+                    continue;
+                }
+                $frame = $this->frame($tick, $start, $frames, $out, $wraps);
+                foreach ($event instanceof Hit ? $this->hit($event, $frame) : $this->note($event, $part, $frame) as $strike) {
+                    $strikes[] = $strike;
+                    $events[] = $name;
+                }
             }
         }
         // Of two that fall together, the later pad of the kit is the later strike; keys come after pads, low notes first.

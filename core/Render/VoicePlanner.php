@@ -20,6 +20,7 @@ final class VoicePlanner
 
     private readonly StrikePlanner $strikes;
     private readonly Placing $placing;
+    private readonly ClipVoices $clips;
     /** @var array<string, array{string, int, int}> by pad or instrument and its pitch: a pattern strikes each of them often */
     private array $stretches = [];
 
@@ -27,6 +28,7 @@ final class VoicePlanner
     {
         $this->strikes = new StrikePlanner($beat);
         $this->placing = new Placing($beat, $sounds);
+        $this->clips = new ClipVoices($beat, $sounds);
     }
 
     /** A loop's last voices are silenced by its first. */
@@ -43,7 +45,7 @@ final class VoicePlanner
             }
         }
 
-        return new LoopVoices($this, $strikes, $cuts, $before, max(1, $frames), max($this->longestFrames([$passage]), $this->longestHeld($strikes)));
+        return new LoopVoices($this, $strikes, $cuts, $before, $this->clips->of($passage, 0, true), max(1, $frames), max($this->longestFrames([$passage]), $this->longestHeld($strikes)));
     }
 
     /**
@@ -52,7 +54,7 @@ final class VoicePlanner
      *
      * @param list<array{Passage, int, int}> $sections what is played, first frame and frames
      *
-     * @return \Generator<int, array<string, list<Voice>>> by section its voices by pad or part
+     * @return \Generator<int, array<string, list<Voice>>> by section its voices by pad, part or track
      */
     public function song(array $sections): \Generator
     {
@@ -67,7 +69,7 @@ final class VoicePlanner
                 $strikes[$seen] = $this->strikes->of($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen);
                 $said[$seen] = Silencing::said($strikes[$seen]);
             }
-            yield $pass => $this->voices($strikes[$pass], self::later($said, $pass, $seen, Silencing::most($strikes[$pass])), $pitches);
+            yield $pass => $this->voices($strikes[$pass], self::later($said, $pass, $seen, Silencing::most($strikes[$pass])), $pitches) + $this->clips->of($sections[$pass][0], $start);
             $pitches = StrikePlanner::lastPitches($strikes[$pass], $pitches);
             unset($strikes[$pass], $said[$pass]);
         }

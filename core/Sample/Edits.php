@@ -128,6 +128,12 @@ final readonly class Edits
         return $sample.'|'.json_encode(array_map(static fn (Edit $edit): array => $edit->toArray(), $heard), \JSON_THROW_ON_ERROR | \JSON_PRESERVE_ZERO_FRACTION);
     }
 
+    /** Those that are on, for addresses; empty when there are none. */
+    public function query(): string
+    {
+        return ltrim($this->of(''), '|');
+    }
+
     /** @return list<array<string, mixed>> */
     public function toArray(): array
     {

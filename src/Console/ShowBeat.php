@@ -6,6 +6,7 @@ use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Section;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -61,7 +62,12 @@ final class ShowBeat extends PestleCommand
             $cells = array_map(static fn (string $part, string $pattern): string => ($beat->parts[$part] ?? null)?->name.': '.($beat->patterns[$pattern] ?? null)?->name, array_keys($section->patterns), array_values($section->patterns));
             $lines[] = \sprintf('  %-10s %-24s %s%s', $section->id, $section->name, $bars($section->lengthTicks($beat->patterns)), [] === $cells ? '' : '  ('.implode(', ', $cells).')');
         }
-        array_push($lines, '', 'Song', '  '.implode(', ', array_map(static fn (Entry $e): string => $e->id.' '.$beat->section($e->section)->name.($e->repeats > 1 ? ' × '.$e->repeats : ''), $beat->song)), '', 'Mixer');
+        array_push($lines, '', 'Song', '  '.implode(', ', array_map(static fn (Entry $e): string => $e->id.' '.$beat->section($e->section)->name.($e->repeats > 1 ? ' × '.$e->repeats : ''), $beat->song)));
+        foreach ($beat->tracks as $track) {
+            $clips = array_filter($beat->clips, static fn (Clip $c): bool => $c->track === $track->id);
+            $lines[] = \sprintf('  %-10s %-24s %s', $track->id, $track->name, implode(', ', array_map(static fn (Clip $c): string => \sprintf('%s %s at bar %s', $c->id, $c->name, round($c->at / $beat->meter->barTicks() + 1, 3)), $clips)));
+        }
+        array_push($lines, '', 'Mixer');
         foreach ($beat->mixer->nodes as $node) {
             $inserts = array_map(static fn (InsertSettings $i): string => $i->id().' '.$i->kind()->value.($i->acts() ? '' : ' at rest'), $node->inserts);
             $lines[] = \sprintf('  %-10s %-24s %s, %+.1f dB, pan %+.2f, to %s%s%s', $node->id, $node->name, $node->kind->value, $node->gainDb, $node->pan, $beat->mixer->outputOf($node)->name ?? 'master', $node->mute ? ', muted' : '', [] === $inserts ? '' : '  ('.implode(', ', $inserts).')');

@@ -19,6 +19,8 @@ use Pestle\App\Page\KitPage;
 use Pestle\App\Page\MixPage;
 use Pestle\App\Page\ShelfPage;
 use Pestle\App\Page\SongPage;
+use Pestle\App\Page\SoundsAtHand;
+use Pestle\App\Page\TracksPage;
 use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\GrooveShelf;
 use Pestle\App\Shelf\KitShelf;
@@ -146,11 +148,22 @@ final class WorkspaceController extends AbstractController
     }
 
     #[Route('/arrange')]
-    public function arrange(BeatRecord $record, Request $request): Response
+    public function arrange(BeatRecord $record, Request $request, Library $library): Response
     {
         $page = $this->page($record, 'arrange', $request);
+        if ('song' !== $page->chosen('view')) {
+            return $this->show($page, []);
+        }
+        $beat = $page->beat;
+        $placed = new TracksPage($page, $beat, $this->samples->named(array_column($beat->clips, 'sample')));
+        $sounds = null;
+        if ('sounds' === $page->chosen('open')) {
+            $found = $library->found(new LibrarySearch($page->library()), self::MOST_SOUNDS);
+            $own = [...array_keys($beat->slices), ...array_map(static fn (Pad $p): string => $p->main()->sample, array_values($beat->kit->pads))];
+            $sounds = new SoundsAtHand($beat, $this->samples->named(array_map(strval(...), $own)), ...$found);
+        }
 
-        return 'song' === $page->chosen('view') ? $this->show($page, ['song' => new SongPage($page, $page->beat)], 'arrange/song.html.twig') : $this->show($page, []);
+        return $this->show($page, ['song' => new SongPage($page, $beat, $placed), 'placed' => $placed, 'sounds' => $sounds], 'arrange/song.html.twig');
     }
 
     #[Route('/mix')]

@@ -28,7 +28,7 @@ final readonly class BeatPage
     public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
-    private const CHOICES = ['section', 'entry', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside', 'kits', 'kitsMost', 'show', 'search', 'kind', 'role', 'key', 'from', 'to', 'mark', 'sort', 'view', 'moves'];
+    private const CHOICES = ['section', 'entry', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside', 'kits', 'kitsMost', 'show', 'search', 'kind', 'role', 'key', 'from', 'to', 'mark', 'sort', 'view', 'moves', 'clip', 'marker'];
 
     public Bank $bank;
     public Section $section;
@@ -196,11 +196,15 @@ final readonly class BeatPage
             // The same wherever undo and redo lead back to the same state.
             'place' => $this->history->undoTo ?? 0,
             'section' => $this->section->id,
+            'loops' => $this->loops(),
             // What its parts play: another pattern begins with a bar.
             'plays' => implode(' ', array_map(static fn (string $part, string $pattern): string => $part.'='.$pattern, array_keys($this->section->patterns), $this->section->patterns)),
             'part' => $this->part->id,
             'nextPart' => $this->beat->nextPartId(),
             'nextPattern' => $this->beat->nextPatternId(),
+            'nextTrack' => $this->beat->nextTrackId(),
+            'nextClip' => $this->beat->nextClipId(),
+            'nextMarker' => $this->beat->nextMarkerId(),
             'pattern' => $this->pattern?->id,
             'patternTicks' => $this->pattern->ticks ?? 0,
             'bar' => $this->meter()->barTicks(),
@@ -227,6 +231,23 @@ final readonly class BeatPage
         }
 
         return $rows;
+    }
+
+    /** What goes round: the section, or where it lies under sounds on the line of time, its coming with them. */
+    private function loops(): string
+    {
+        if ('arrange' !== $this->workspace || 'song' !== $this->chosen('view') || [] === $this->beat->clips) {
+            return $this->section->id;
+        }
+        $at = 0;
+        foreach ($this->song() as ['entry' => $entry, 'ticks' => $ticks, 'repeats' => $repeats]) {
+            if ($entry === $this->entry && $ticks > 0) {
+                return $at.'-'.($at + $ticks);
+            }
+            $at += $ticks * $repeats;
+        }
+
+        return $this->section->id;
     }
 
     /** @return array<string, mixed>|null where notes of the part are heard, and how they behave; null for a kit */
@@ -385,6 +406,14 @@ final readonly class BeatPage
         $bars = $ticks / $this->beat->meter->barTicks();
 
         return rtrim(rtrim(number_format($bars, 2), '0'), '.').(1.0 === (float) $bars ? ' bar' : ' bars');
+    }
+
+    /** Bar, beat and step of a place of the song, in the meter of the beat. */
+    public function place(int $tick): string
+    {
+        [$bar, $beat] = [$this->beat->meter->barTicks(), $this->beat->meter->beatTicks()];
+
+        return \sprintf('%d.%d.%s', intdiv($tick, $bar) + 1, intdiv($tick % $bar, $beat) + 1, round($tick % $bar % $beat / Ticks::PER_STEP + 1, 2));
     }
 
     public function time(float $ticks): string

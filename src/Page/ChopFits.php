@@ -85,7 +85,7 @@ final readonly class ChopFits
         return ['fit' => $fit, 'change' => [
             'type' => 'exchange-sample',
             'sample' => $sample->hash, 'frames' => $this->chop->frames, 'name' => $sample->name,
-            'with' => $other->hash, 'withFrames' => $other->frames, 'withName' => $other->name,
+            'with' => $other->hash, 'withFrames' => $other->frames, 'withRate' => $other->rate, 'withName' => $other->name,
             'edits' => (new Edits($fit->edits))->toArray(),
         ]];
     }

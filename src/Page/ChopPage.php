@@ -71,9 +71,7 @@ final readonly class ChopPage
     /** The edits that are heard, for addresses; empty when there are none. */
     public function query(): string
     {
-        [, $json] = [...explode('|', $this->edits->of($this->sample->hash), 2), ''];
-
-        return $json;
+        return $this->edits->query();
     }
 
     /** @return array<int, int> frame of each beat of a sample with edits, in order; bars begin where the number divides by the beats in one */

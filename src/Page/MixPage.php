@@ -58,6 +58,10 @@ final readonly class MixPage
                 $from[$part->keys->channel][] = $part->name;
             }
         }
+        foreach ($this->beat->tracks as $track) {
+            $roles[$track->channel] ??= Role::Effect;
+            $from[$track->channel][] = $track->name;
+        }
         $lines = [];
         foreach ([NodeKind::Channel, NodeKind::Group, NodeKind::Return] as $kind) {
             foreach ($this->mixer->of($kind) as $id => $node) {

@@ -15,9 +15,12 @@ final readonly class SongPage
 {
     /** @var list<array{section: Section, entry: Entry, from: int, ticks: int, repeats: int}> sections that take time, with the tick they come at */
     public array $entries;
+    /** How long it is, with what lies behind its last section. */
     public int $ticks;
+    /** How much of that lies there. */
+    public int $behind;
 
-    public function __construct(private BeatPage $page, private Beat $beat)
+    public function __construct(private BeatPage $page, private Beat $beat, public TracksPage $placed)
     {
         $entries = [];
         $at = 0;
@@ -28,7 +31,26 @@ final readonly class SongPage
             }
         }
         $this->entries = $entries;
-        $this->ticks = $at;
+        $this->ticks = 0 === $at ? 0 : max($at, $placed->end());
+        $this->behind = $this->ticks - $at;
+    }
+
+    /** @return list<int> ticks of the columns: sections, and what lies behind the last */
+    public function columns(): array
+    {
+        return [...array_map(static fn (array $e): int => $e['ticks'] * $e['repeats'], $this->entries), ...($this->behind > 0 ? [$this->behind] : [])];
+    }
+
+    /** @return array<string, mixed> the section that a tick lies under: its end, and its name; of the last where there is none */
+    public function under(int $tick): array
+    {
+        foreach ($this->entries as $entry) {
+            if ($tick < $end = $entry['from'] + $entry['ticks'] * $entry['repeats']) {
+                return ['name' => $entry['section']->name, 'end' => $end];
+            }
+        }
+
+        return ['name' => 'the song', 'end' => $this->ticks];
     }
 
     /** @return list<int> ticks at which bars begin, each in the meter of its section */
@@ -42,6 +64,9 @@ final readonly class SongPage
                     $bars[] = $from + $pass * $ticks + $at;
                 }
             }
+        }
+        for ($at = $this->ticks - $this->behind; $at < $this->ticks; $at += $this->beat->meter->barTicks()) {
+            $bars[] = $at;
         }
 
         return $bars;
@@ -61,14 +86,13 @@ final readonly class SongPage
 
     public function lane(string $id): ?MovementLane
     {
-        $lanes = $this->lanes();
-        foreach ($lanes as $lane) {
+        foreach ($this->lanes() as $lane) {
             if ($lane->id() === $id) {
                 return $lane;
             }
         }
 
-        return $lanes[0] ?? null;
+        return null;
     }
 
     /** @return array<string, list<array{path: string, name: string, value: float}>> all that can move, by what it belongs to */

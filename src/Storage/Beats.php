@@ -134,7 +134,7 @@ final class Beats
     {
         $uses = [];
         $rows = $this->database->fetchAllAssociative(
-            "SELECT DISTINCT b.name, s.sample, b.changed_at, b.id FROM beat b JOIN revision r ON r.beat_id = b.id AND r.number = b.head JOIN content_sample s ON s.content IN (json_extract(r.manifest, '$.kit'), json_extract(r.manifest, '$.parts')) WHERE b.deleted_at IS NULL ORDER BY b.changed_at DESC, b.id DESC",
+            "SELECT DISTINCT b.name, s.sample, b.changed_at, b.id FROM beat b JOIN revision r ON r.beat_id = b.id AND r.number = b.head JOIN content_sample s ON s.content IN (json_extract(r.manifest, '$.kit'), json_extract(r.manifest, '$.parts'), json_extract(r.manifest, '$.clips')) WHERE b.deleted_at IS NULL ORDER BY b.changed_at DESC, b.id DESC",
         );
         foreach ($rows as $row) {
             if (\is_string($row['sample']) && \is_string($row['name'])) {

@@ -10,7 +10,7 @@ final class Manifest
 {
     public const PATTERN = 'pattern ';
     /** Besides patterns; what an older document does not have is not in its manifest. */
-    private const PIECES = ['parts', 'kit', 'sections', 'song', 'mixer', 'slices'];
+    private const PIECES = ['parts', 'kit', 'sections', 'song', 'clips', 'mixer', 'slices'];
 
     /** @return array<string, string> JSON of each piece, by name */
     public static function split(Beat $beat): array

@@ -50,7 +50,7 @@ final readonly class SampleCheck
         }
     }
 
-    /** @return array<string, array{string, int, string}> what pads and keys play, by sample and place: sample, end and name; their other settings need no second look */
+    /** @return array<string, array{string, int, string}> what pads, keys and clips play, by sample and place: sample, end and name; their other settings need no second look */
     private static function sounds(Beat $beat): array
     {
         $sounds = [];
@@ -65,6 +65,10 @@ final readonly class SampleCheck
                     $sounds[\sprintf('%s %d %d', $sound->sample, $sound->start, $sound->end)] = [$sound->sample, $sound->end, $part->name];
                 }
             }
+        }
+
+        foreach ($beat->clips as $clip) {
+            $sounds[\sprintf('%s %d %d', $clip->sample, $clip->from, $clip->to)] = [$clip->sample, $clip->to, $clip->name];
         }
 
         return $sounds;

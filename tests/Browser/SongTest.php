@@ -14,12 +14,12 @@ final class SongTest extends PageCase
         $path = $this->script("return [...document.querySelectorAll('[data-let-move] option')].find((o) => o.textContent === 'Chords · level').value");
         self::assertSame('mixer/c8/gainDb', $path);
         $this->set('[data-let-move]', 'mixer/c8/gainDb');
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).path === 'mixer/c8/gainDb'");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').path === 'mixer/c8/gainDb'");
         self::assertCount(1, $this->points());
         // A straight way across half the song, from low to high.
         $this->click('[data-draw=line]');
         $this->drag(0.1, 0.9, 0.5, 0.1);
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points.length === 3");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').points.length === 3");
         [, [$from, $low], [$to, $high]] = $this->points();
         self::assertEqualsWithDelta([0.1, 0.5], [$from / (36 * 3840), $to / (36 * 3840)], 0.01);
         self::assertSame(0.0, fmod($from, 240.0), 'It lies on sixteenths, as snapping says.');
@@ -29,19 +29,19 @@ final class SongTest extends PageCase
         $this->click('[data-draw=points]');
         $this->script("const lane = document.querySelector('pestle-moves[data-chosen]'); lane.focus()");
         $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_UP);
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points[1][1] > $low");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').points[1][1] > $low");
         self::assertStringContainsString('Level of Chords moves', $this->text('[data-undo]'));
         $this->keys('n');
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points.length === 4");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').points.length === 4");
         $this->keys(WebDriverKeys::DELETE);
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points.length === 3");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').points.length === 3");
         // Its value is typed with its unit; it jumps from there.
         $this->keys(WebDriverKeys::ARROW_RIGHT);
         $this->wait("!document.querySelector('[data-point-value]').disabled");
         $this->set('[data-point-value]', '-7.5');
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points[0][1] === -7.5");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').points[0][1] === -7.5");
         $this->set('[data-point-bend]', '1');
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points[0][2] === 1");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').points[0][2] === 1");
         // By hand: many places of the pointer, few points.
         $this->click('[data-draw=hand]');
         $before = \count($this->points());
@@ -50,9 +50,9 @@ final class SongTest extends PageCase
         self::assertLessThan($before + 12, \count($this->points()));
         // It is what is heard: the song is another one from where it moves.
         $this->script("const to = document.querySelector('[data-carry][aria-label=\"Copy to another parameter\"]'); to.value = [...to.options].find((o) => o.textContent === 'Hands · level').value; to.dispatchEvent(new Event('change', { bubbles: true }))");
-        $this->wait("document.querySelectorAll('pestle-moves').length === 8 && JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).path === 'mixer/c5/gainDb'");
+        $this->wait("document.querySelectorAll('pestle-moves').length === 8 && JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').path === 'mixer/c5/gainDb'");
         $this->script("const to = document.querySelector('[data-carry][aria-label=\"Where it belongs\"]'); to.selectedIndex = 1; to.dispatchEvent(new Event('change', { bubbles: true }))");
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).scope === 'section'");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').scope === 'section'");
         self::assertStringContainsString('in First', $this->text('.move-head[aria-current]'));
         // A shape to begin with, and all of it back.
         $this->set('[data-shape]', 'stair');
@@ -89,7 +89,7 @@ final class SongTest extends PageCase
         $this->keys(' ');
         $this->click('[data-write-moves]');
         $this->open('/beats/1/arrange?view=song&moves=song//mixer/c8/gainDb');
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).path === 'mixer/c8/gainDb'");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').path === 'mixer/c8/gainDb'");
         // A click on the ruler plays from that bar: here the thirteenth of 36.
         $this->script("const r = document.querySelector('.time-ruler').getBoundingClientRect(); document.querySelector('.time-ruler').dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: r.x + r.width * 12.4 / 36, clientY: r.y + 5 }))");
         $this->wait("(await player()).playing && (await player()).what === 'song' && (await player()).position() > 12 * 4 * 60 / 86 * 44100 && (await player()).position() < 14 * 4 * 60 / 86 * 44100 && !document.querySelector('#time-line').hidden");
@@ -126,7 +126,7 @@ final class SongTest extends PageCase
         $this->keys(' ');
         $this->click('[data-write-moves]');
         $this->open('/beats/1/arrange?view=song&moves='.rawurlencode('section/s2/mixer/c2/inserts/i1/bands/4/gainDb'));
-        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).scope === 'section'");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').scope === 'section'");
         self::assertGreaterThan(2, \count($this->points()));
         $this->undo(2);
         $this->wait("document.querySelectorAll('pestle-moves').length === 6");
@@ -158,7 +158,7 @@ final class SongTest extends PageCase
     private function points(): array
     {
         /** @var list<array{float, float, float}> $points */
-        $points = $this->script("return JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points");
+        $points = $this->script("return JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').points");
 
         return array_map(static fn (array $p): array => array_map(floatval(...), $p), $points);
     }

@@ -4,6 +4,7 @@ import { again, page } from '../page.js';
 import { notice } from '../notice.js';
 import { audio, RATE, setOutput } from './context.js';
 import { Bridge } from './bridge.js';
+import { loopOf } from '../loop-range.js';
 import { askForLoop, patched } from './loop-answer.js';
 import { Pieces, SEGMENT } from './pieces.js';
 import { Sounding } from './sounding.js';
@@ -19,7 +20,7 @@ class Player extends EventTarget {
     playing = false;
     /** "loop" or "song" */
     what = 'loop';
-    /** The newest loop: render, frames, ticks, section; left, right and meters, unless it is long. */
+    /** The newest loop: render, frames, ticks, section (or the name of a range); left, right and meters, unless it is long. */
     loop = null;
     #origin = 0;
     #sounding = new Sounding();
@@ -58,7 +59,7 @@ class Player extends EventTarget {
         if (this.what === 'song') {
             await this.#startPieces({ beat: page().beat, head: page().head, bpm: page().bpm, from, hear: this.hearing });
         } else {
-            const there = this.loop?.section === page().section && this.loop.beat === page().beat;
+            const there = this.loop?.section === loopOf(page()) && this.loop.beat === page().beat;
             if (!there && delay === 0) {
                 await this.#begin();
             } else if (!there) {
@@ -79,7 +80,8 @@ class Player extends EventTarget {
 
     /** While the loop is on its way for the first time, its first pieces are heard at once. */
     async #begin() {
-        const { beat, section, head, bpm } = page();
+        const { beat, head, bpm } = page();
+        const section = loopOf(page());
         this.refresh();
         await this.#startPieces({ beat, head, bpm, what: section, hear: this.hearing });
         if (this.#pieces && this.loop?.section !== section) {
@@ -163,14 +165,15 @@ class Player extends EventTarget {
 
     /** Another section, or another pattern of a part, comes with the next bar and not in the midst of this one. */
     #isElsewhere() {
-        const { section, beat, plays } = page();
+        const { beat, plays } = page();
+        const section = loopOf(page());
 
         return this.loop.section !== section || this.loop.beat !== beat || (this.loop.plays !== undefined && this.loop.plays !== plays);
     }
 
     /** What is asked of the loop by now. */
     #question() {
-        return { what: page().section, ...(this.#preview ? { preview: this.#preview } : {}), ...(this.hearing ? { hear: this.hearing } : {}) };
+        return { what: loopOf(page()), ...(this.#preview ? { preview: this.#preview } : {}), ...(this.hearing ? { hear: this.hearing } : {}) };
     }
 
     /** Lets a change be heard that is not made yet; null goes back to what is. */
@@ -252,7 +255,8 @@ class Player extends EventTarget {
     async #fetchLoop() {
         const now = page();
         const asked = this.#question();
-        const patchable = this.loop?.section === now.section && this.loop.beat === now.beat;
+        const section = loopOf(now);
+        const patchable = this.loop?.section === section && this.loop.beat === now.beat;
         const { problem, away, answer, left, right } = await askForLoop(now, asked, patchable ? this.loop.render : '');
         if (problem) {
             if (away || !this.#preview) {
@@ -267,7 +271,7 @@ class Player extends EventTarget {
         }
         if (answer.gone) {
             // The page without the section is on its way; one that stays had it taken away in another window.
-            setTimeout(() => page()?.section === now.section && page().head === now.head && again(), 1000);
+            setTimeout(() => loopOf(page() ?? {}) === section && page().head === now.head && again(), 1000);
 
             return;
         }
@@ -278,7 +282,7 @@ class Player extends EventTarget {
 
             return;
         }
-        const next = { ...answer, section: now.section, beat: now.beat, plays: now.plays, bar: now.bar };
+        const next = { ...answer, section, beat: now.beat, plays: now.plays, bar: now.bar };
         if (answer.long || before?.long || (this.#pieces && this.what === 'loop')) {
             await this.#exchangeLong(before, next, left, right);
             this.dispatchEvent(new Event('loop'));

@@ -10,6 +10,7 @@ use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Part;
 
 /**
@@ -25,6 +26,7 @@ final readonly class ExchangeSample implements Change
         private string $with,
         private int $withFrames,
         private string $withName,
+        private int $withRate,
         private Edits $edits,
     ) {
     }
@@ -38,6 +40,7 @@ final readonly class ExchangeSample implements Change
             $fields->hash('with'),
             $fields->frame('withFrames', 1),
             $fields->text('withName'),
+            $fields->has('withRate') ? $fields->whole('withRate', 1000, 768_000) : 0,
             EditFields::read($fields, 'edits'),
         );
     }
@@ -55,9 +58,9 @@ final readonly class ExchangeSample implements Change
         $beat = $beat->with(['edits' => array_filter(array_replace($beat->edits, [$this->with => $this->edits->anew($beat->edits[$this->with] ?? new Edits())->at($beat->tempo->bpm)]), static fn (Edits $e): bool => [] !== $e->list)]);
         $length = ($beat->edits[$this->with] ?? new Edits())->length($this->withFrames);
         $place = fn (int $frame): int => (int) round($frame / $this->frames * $length);
+        $renamed = fn (string $name): string => mb_substr(str_replace($this->name, $this->withName, $name), 0, 80);
         $kit = $beat->kit;
         foreach ($kit->pads as $pad) {
-            $renamed = fn (string $name): string => mb_substr(str_replace($this->name, $this->withName, $name), 0, 80);
             $changed = $pad->mapLayers(fn (Layer $l): Layer => $l->sample !== $this->sample ? $l
                 : $l->moved($place($l->start), max($place($l->start) + 1, $place($l->end)), $place)->with(['sample' => $this->with, 'name' => $renamed($l->name)]));
             $kit = $kit->withPad($pad->main()->sample === $this->sample ? $changed->with(['name' => $renamed($pad->name)]) : $changed);
@@ -69,7 +72,9 @@ final readonly class ExchangeSample implements Change
             $slices[$this->with] = self::moved($slices[$this->sample], $place);
         }
 
-        return $beat->with(['kit' => $kit, 'parts' => $parts, 'slices' => $slices]);
+        $clips = array_map(fn (Clip $c): Clip => $c->sample !== $this->sample ? $c : $c->with(['sample' => $this->with, 'rate' => $this->withRate ?: $c->rate, 'name' => $renamed($c->name), 'from' => $place($c->from), 'to' => max($place($c->from) + 1, $place($c->to))]), $beat->clips);
+
+        return $beat->with(['kit' => $kit, 'parts' => $parts, 'slices' => $slices, 'clips' => $clips]);
     }
 
     /** @param callable(int): int $place */

@@ -15,6 +15,8 @@ use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Lane;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Clip;
+use Pestle\Core\Song\Marker;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
@@ -50,6 +52,8 @@ final readonly class ScaleTime implements Change
             'parts' => array_map(fn (Part $p): Part => null === $p->keys ? $p : $p->with(['keys' => $p->keys->with(['treatment' => $this->treatment($p->keys->treatment)])]), $beat->parts),
             'patterns' => array_map(fn (Pattern $p): Pattern => $this->pattern($beat, $p), $beat->patterns),
             'sections' => array_map(fn (Section $s): Section => null === $s->ticks ? $s : $s->with(['ticks' => (int) round($s->ticks * $this->factor)]), $beat->sections),
+            'clips' => array_map(fn (Clip $c): Clip => $c->with(['at' => (int) round($c->at * $this->factor), 'bpm' => min(Tempo::MAX, $c->bpm * $this->factor)]), $beat->clips),
+            'markers' => array_map(fn (Marker $m): Marker => $m->at((int) round($m->at * $this->factor)), $beat->markers),
             'mixer' => $this->mixer($beat->mixer),
             'movements' => $beat->movements->each(fn (Movement $m): Movement => $m->with(['curve' => $m->curve->scaled($this->factor)])),
         ]);
@@ -100,6 +104,6 @@ final readonly class ScaleTime implements Change
 
     public function touches(): array
     {
-        return ['tempo', 'kit', 'part', 'pattern', 'section', 'mixer', 'curve'];
+        return ['tempo', 'kit', 'part', 'pattern', 'section', 'mixer', 'curve', 'clip', 'marker'];
     }
 }

@@ -10,10 +10,11 @@ use Pestle\Core\Kit\Layer;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Slices;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Part;
 
 /**
- * Sets all that is done to a sample in this beat. Slices and pads of it stay on the sound they were on:
+ * Sets all that is done to a sample in this beat. Slices, pads and clips of it stay on the sound they were on:
  * their places are followed back to the source and from there to where the new edits put them.
  */
 final readonly class SetEdits implements Change
@@ -68,7 +69,9 @@ final readonly class SetEdits implements Change
         }
         $parts = array_map(static fn (Part $part): Part => null === $part->keys ? $part : $part->with(['keys' => $part->keys->mapSounds($placed)]), $beat->parts);
 
-        return $beat->with(['edits' => $edits, 'slices' => $slices, 'sliceSets' => $sets, 'kit' => $kit, 'parts' => $parts]);
+        $clips = array_map(fn (Clip $c): Clip => $c->sample !== $this->sample ? $c : $c->with(array_combine(['from', 'to'], self::placed($moved($c->from), $moved($c->to), $length))), $beat->clips);
+
+        return $beat->with(['edits' => $edits, 'slices' => $slices, 'sliceSets' => $sets, 'kit' => $kit, 'parts' => $parts, 'clips' => $clips]);
     }
 
     /** @param callable(int): int $moved */
@@ -128,6 +131,6 @@ final readonly class SetEdits implements Change
 
     public function touches(): array
     {
-        return ['edits/'.$this->sample, 'slices/'.$this->sample, 'kit'];
+        return ['edits/'.$this->sample, 'slices/'.$this->sample, 'kit', 'clip'];
     }
 }

@@ -54,7 +54,8 @@ final class OlderFormats
     }
 
     /**
-     * Up to format 12 a section was repeated as often wherever it came in the song, which was a list of their ids.
+     * Up to format 12 a section was repeated as often wherever it came in the song, which was a list of their ids, and
+     * nothing lay over it.
      *
      * @param array<array-key, mixed> $data
      *
@@ -69,7 +70,7 @@ final class OlderFormats
             $song[] = ['id' => 'e'.($i + 1), 'section' => $id, 'repeats' => \is_string($id) ? $repeats[$id] ?? 1 : 1, 'muted' => []];
         }
 
-        return [...$data, ...isset($data['song']) ? ['song' => $song] : []];
+        return ['tracks' => [], 'clips' => [], 'markers' => [], ...$data, ...isset($data['song']) ? ['song' => $song] : []];
     }
 
     /**

@@ -6,11 +6,14 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\WholeKit;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
+use Pestle\Core\Song\Marker;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Scope;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Song\Track;
 use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\Ticks;
@@ -96,6 +99,44 @@ final class SongCodec
     public static function entry(Fields $e): Entry
     {
         return new Entry($e->id('id'), $e->id('section'), $e->whole('repeats', 1, Entry::MAX_REPEATS), $e->ids('muted', Part::MOST));
+    }
+
+    /** @throws InvalidChange */
+    public static function track(Fields $t): Track
+    {
+        try {
+            return new Track($t->id('id'), $t->text('name'), $t->id('channel'));
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
+    }
+
+    /** @throws InvalidChange */
+    public static function clip(Fields $c): Clip
+    {
+        try {
+            $clip = new Clip($c->id('id'), $c->id('track'), $c->text('name'), $c->hash('sample'), $c->whole('rate', 1000, 768_000), self::tick($c, 'at'), $c->frame('from'), $c->frame('to', 1));
+
+            return $clip->with($c->settings(Clip::parameters()));
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
+    }
+
+    /** @throws InvalidChange */
+    public static function marker(Fields $m): Marker
+    {
+        return new Marker($m->id('id'), $m->text('name'), self::tick($m, 'at'));
+    }
+
+    /**
+     * A place of the song.
+     *
+     * @throws InvalidChange
+     */
+    public static function tick(Fields $fields, string $field): int
+    {
+        return $fields->whole($field, 0, (int) self::MOST_TICKS);
     }
 
     /** @throws InvalidChange */

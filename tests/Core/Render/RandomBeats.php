@@ -8,6 +8,8 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Mix\InsertKind;
 use Pestle\Core\Mix\NodeKind;
+use Pestle\Core\Sample\Edits;
+use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movements;
 use Pestle\Tests\Core\Sounds;
 use Random\Engine\Xoshiro256StarStar;
@@ -16,7 +18,7 @@ use Random\Randomizer;
 /** Beats made by chance from a seed, with samples of several kinds: what the properties of the renderer are tried on. */
 final class RandomBeats
 {
-    /** @var list<array{hash: string, frames: int}> */
+    /** @var list<array{hash: string, frames: int, rate: int}> */
     private array $samples = [];
 
     public function __construct(public readonly string $folder)
@@ -29,7 +31,7 @@ final class RandomBeats
             [Sounds::hit(3, 60000), 44100, SampleFormat::Int16],
         ];
         foreach ($kinds as [$block, $rate, $format]) {
-            $this->samples[] = ['hash' => Sounds::put($folder, $block, $rate, $format), 'frames' => $block->frames()];
+            $this->samples[] = ['hash' => Sounds::put($folder, $block, $rate, $format), 'frames' => $block->frames(), 'rate' => $rate];
         }
     }
 
@@ -224,7 +226,28 @@ final class RandomBeats
             ['type' => 'set-cell', 'section' => 's1', 'part' => 'part-'.$chance->getInt(1, 4), 'entry' => 'e4', 'mute' => 1],
         );
 
-        return self::routed(self::changed($beat, $changes), $chance);
+        return $this->laid(self::routed(self::changed($beat, $changes), $chance), $seed);
+    }
+
+    /** With sounds on two tracks of its song: cropped, faded, turned, pitched, in time, over one another and behind the end. */
+    private function laid(Beat $beat, int $seed): Beat
+    {
+        $chance = new Randomizer(new Xoshiro256StarStar(5000 + $seed));
+        $end = array_sum(array_map(static fn (Entry $e): int => $e->repeats * $beat->section($e->section)->lengthTicks($beat->patterns), $beat->song));
+        $changes = [];
+        for ($k = 1; $k <= 6; ++$k) {
+            $sample = $this->samples[$chance->getInt(0, 3)];
+            $frames = ($beat->edits[$sample['hash']] ?? new Edits())->length($sample['frames']);
+            $from = 0 === $chance->getInt(0, 1) ? 0 : $chance->getInt(1, intdiv($frames, 3));
+            $changes[] = [
+                'type' => 'add-clip', 'id' => 'k'.$k, 'track' => 'track-'.$chance->getInt(1, 2), 'name' => 'Clip '.$k, 'sample' => $sample['hash'], 'rate' => $sample['rate'],
+                'at' => 6 === $k ? $end + 200 : $chance->getInt(0, max(1, $end - 1)), 'from' => $from, 'to' => $chance->getInt($from + 300, $frames), 'levelDb' => $chance->getInt(-9, 3),
+                'fadeInMs' => $chance->getInt(-100, 300) < 0 ? 0 : $chance->getInt(1, 300), 'fadeOutMs' => $chance->getInt(-100, 300) < 0 ? 0 : $chance->getInt(1, 300), 'fadeOutShape' => ['straight', 'slow', 'fast', 's'][$chance->getInt(0, 3)],
+                'reversed' => (int) (0 === $chance->getInt(0, 2)), 'pitchCents' => [0, 0, 0, 300][$chance->getInt(0, 3)], 'bpm' => [0, 0, 0, 120][$chance->getInt(0, 3)], 'muted' => (int) (0 === $chance->getInt(0, 5)),
+            ];
+        }
+
+        return self::changed($beat, $changes);
     }
 
     /** The same with every pattern felt in some way, lanes that go round by themselves, hits of several strikes, and legato. */

@@ -1,0 +1,114 @@
+<?php
+
+namespace Pestle\App\Page;
+
+use Pestle\App\Entity\Sample;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Sample\Edits;
+use Pestle\Core\Sample\FadeShape;
+use Pestle\Core\Song\Clip;
+use Pestle\Core\Song\Marker;
+use Pestle\Core\Song\Track;
+
+/** What is placed freely over the song: tracks with their clips, markers, and what of them is chosen. */
+final readonly class TracksPage
+{
+    private const COLOURS = ['paprika', 'tide', 'plum', 'clay', 'basil'];
+    /** Places at which the gain of a fade is told. */
+    private const FADE_STEPS = 16;
+
+    public ?Clip $clip;
+    public ?Marker $marker;
+
+    /** @param array<string, Sample> $samples by hash, those that the clips are of */
+    public function __construct(private BeatPage $page, private Beat $beat, private array $samples)
+    {
+        $this->clip = $beat->clips[$page->chosen('clip')] ?? null;
+        $this->marker = $beat->markers[$page->chosen('marker')] ?? null;
+    }
+
+    /** @return list<array{track: Track, colour: string, clips: list<Clip>}> clips in the order of time */
+    public function rows(): array
+    {
+        $rows = [];
+        foreach (array_values($this->beat->tracks) as $i => $track) {
+            $clips = array_values(array_filter($this->beat->clips, static fn (Clip $c): bool => $c->track === $track->id));
+            usort($clips, static fn (Clip $a, Clip $b): int => $a->at <=> $b->at);
+            $rows[] = ['track' => $track, 'colour' => ($this->beat->mixer->nodes[$track->channel] ?? null)->colour ?? self::COLOURS[$i % \count(self::COLOURS)], 'clips' => $clips];
+        }
+
+        return $rows;
+    }
+
+    /** @return list<Marker> in the order of time */
+    public function markers(): array
+    {
+        $markers = array_values($this->beat->markers);
+        usort($markers, static fn (Marker $a, Marker $b): int => $a->at <=> $b->at);
+
+        return $markers;
+    }
+
+    /** The tick at which the last clip ends. */
+    public function end(): int
+    {
+        return (int) ceil(max([0.0, ...array_map(fn (Clip $c): float => $c->end($this->beat->tempo), array_values($this->beat->clips))]));
+    }
+
+    /** @return array<string, mixed> a clip as it is drawn: times in ticks of the song */
+    public function drawn(Clip $clip): array
+    {
+        $edits = $this->beat->edits[$clip->sample] ?? new Edits();
+        $step = $this->beat->tempo->exactTicks($clip->stretch($this->beat->tempo) / $clip->rate);
+        [$in, $out] = $clip->fades($clip->to - $clip->from);
+
+        return [
+            'id' => $clip->id, 'name' => $clip->name, 'sample' => $clip->sample, 'edits' => $edits->query(),
+            'frames' => max($clip->to, $edits->length($this->samples[$clip->sample]->frames ?? 0)), 'at' => $clip->at, 'from' => $clip->from, 'to' => $clip->to, 'step' => $step,
+            'in' => $in * $step, 'out' => $out * $step, 'inShape' => $clip->fadeInShape->value, 'outShape' => $clip->fadeOutShape->value, 'second' => $this->beat->tempo->exactTicks(1.0),
+            'gain' => 10.0 ** ($clip->levelDb / 20.0), 'reversed' => $clip->reversed, 'muted' => $clip->muted,
+        ];
+    }
+
+    /** @return array<string, list<float>> gain along a fade, by its shape */
+    public function fades(): array
+    {
+        return array_column(array_map(static fn (FadeShape $shape): array => [$shape->value, array_map(static fn (int $i): float => $shape->gain($i / self::FADE_STEPS), range(0, self::FADE_STEPS))], FadeShape::cases()), 1, 0);
+    }
+
+    public function sampleOf(Clip $clip): ?Sample
+    {
+        return $this->samples[$clip->sample] ?? null;
+    }
+
+    /** Quarters a minute that its recording has, or that the beat has where nobody knows. */
+    public function tempoOf(Clip $clip): float
+    {
+        $sample = $this->sampleOf($clip);
+
+        return null === $sample || null === $sample->bpm() ? $this->beat->tempo->bpm : $this->page->quarters($sample, false);
+    }
+
+    public function isOverlapped(Clip $clip): bool
+    {
+        foreach ($this->beat->clips as $other) {
+            if ($other !== $clip && $other->track === $clip->track && $other->at < $clip->end($this->beat->tempo) && $other->end($this->beat->tempo) > $clip->at) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** Whether the one behind it goes on where it ends. */
+    public function isJoinable(Clip $clip): bool
+    {
+        foreach ($this->beat->clips as $other) {
+            if ($other !== $clip && $clip->goesOnIn($other, $this->beat->tempo)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+}

@@ -1,0 +1,184 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use Facebook\WebDriver\WebDriverKeys;
+use Pestle\Core\Audio\MemorySource;
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\WavWriter;
+use Pestle\Tests\Core\Sounds;
+
+/** Sounds placed over the song: from the list and from files, by pointer and by keys; markers; and that they go along. */
+final class LineOfTimeTest extends PageCase
+{
+    private const BAR = 3840;
+
+    public function testASoundIsPlacedMovedCroppedSplitFadedAndRepeated(): void
+    {
+        $this->open('/beats/1/arrange?view=song');
+        $this->clickText('+ sound');
+        $this->wait("document.querySelectorAll('.sound-row').length > 20");
+        // The place in hand: the 21st bar, without playing.
+        $this->press('.time-ruler', 20.4 / 36, shift: true);
+        $this->click('[aria-label="Place Hum"]');
+        $this->wait("document.querySelector('.clip[aria-current]')");
+        self::assertSame(20 * self::BAR, $this->clip('at'));
+        self::assertSame('Hum', $this->text('.track-lane > .clip'));
+        self::assertStringContainsString('Hum placed', $this->text('[data-undo]'));
+        // What is in the beat is listed with its uses, and the track has a line of the mixer.
+        self::assertSame('Hum', $this->script("return document.querySelector('a.part-head[href*=\"channel=\"] span').textContent"));
+        // Dragged by two bars; snapping puts it on a sixteenth.
+        $this->clipDragged(0.5, 2.02 * self::BAR);
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Move Hum')");
+        self::assertSame(0, $this->clip('at') % 240);
+        self::assertEqualsWithDelta(22 * self::BAR, $this->clip('at'), 240);
+        $at = $this->clip('at');
+        // By keys: earlier, its end earlier, its start later.
+        $this->script("document.querySelector('.clip').focus()");
+        $this->keys(',');
+        $this->waitForClip("at === $at - 240");
+        [$from, $to] = [$this->clip('from'), $this->clip('to')];
+        $this->keys('<');
+        $this->waitForClip("to < $to");
+        $to = $this->clip('to');
+        // In two where the place in hand is, and one again.
+        $middle = $at - 240 + 480;
+        $this->script("(await import('/build/js/song-cursor.js')).setCursor($middle); document.querySelector('.clip').focus()");
+        $this->keys('x');
+        $this->wait("document.querySelectorAll('.clip').length === 2");
+        self::assertSame($middle, $this->clip('at', 1));
+        self::assertSame($this->clip('to'), $this->clip('from', 1));
+        $this->clickText('Join');
+        $this->wait("document.querySelectorAll('.clip').length === 1");
+        self::assertSame([$from, $to], [$this->clip('from'), $this->clip('to')]);
+        // Its upper corner makes it fade in.
+        $this->set('.clip-set [name=fadeInMs]', '400');
+        $this->waitForClip('in > 500');
+        $this->set('.clip-set [name=fadeInShape]', 'slow');
+        $this->waitForClip("inShape === 'slow'");
+        $this->clickText('Backwards');
+        $this->waitForClip('reversed');
+        $this->script("document.querySelector('.clip').focus()");
+        $this->keys('m');
+        $this->waitForClip('muted');
+        $this->keys('m');
+        $this->waitForClip('!muted');
+        $this->script("const s = document.querySelector('[data-repeat-clip]'); s.value = [...s.options].find((o) => o.textContent.startsWith('until Break')).value; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelectorAll('.clip').length === 3");
+        self::assertLessThanOrEqual(24 * self::BAR + 2, $this->script("return Math.max(...JSON.parse(document.querySelector('pestle-track').dataset.clips).map((c) => c.at + (c.to - c.from) * c.step))"));
+        // Another order of sections takes along what lies under them.
+        $places = $this->script("return JSON.parse(document.querySelector('pestle-track').dataset.clips).map((c) => c.at)");
+        self::assertIsArray($places);
+        $this->open('/beats/1/arrange');
+        $this->script("document.querySelectorAll('.section-head')[3].focus()");
+        $this->keys(WebDriverKeys::SHIFT.WebDriverKeys::ARROW_LEFT.WebDriverKeys::NULL);
+        $this->wait("document.querySelector('#song-grid').dataset.song.indexOf('s4') < document.querySelector('#song-grid').dataset.song.indexOf('s3')");
+        $this->open('/beats/1/arrange?view=song');
+        self::assertSame(array_map(static fn (mixed $at): int => self::whole($at) - 8 * self::BAR, $places), $this->script("return JSON.parse(document.querySelector('pestle-track').dataset.clips).map((c) => c.at)"));
+        $this->undo(13);
+        $this->wait("document.querySelectorAll('.clip').length === 0");
+        $this->assertNoErrors();
+    }
+
+    public function testFilesAreDroppedOntoTheSongAndClipsGoToOtherTracks(): void
+    {
+        $folder = Sounds::folder();
+        WavWriter::copy(new MemorySource(Sounds::hit(1, 66150), 44100), $folder.'/Gutter.wav', SampleFormat::Int16);
+        $this->open('/beats/1/arrange?view=song');
+        $this->drop('.time-row', $folder.'/Gutter.wav');
+        $this->wait("document.querySelector('.clip[aria-current]')");
+        self::assertSame('Gutter', $this->script("return document.querySelector('.clip').textContent"));
+        $this->script("document.querySelector('.time-ruler').scrollIntoView()");
+        $this->click('[data-repeat-clip]');
+        $this->set('[data-repeat-clip]', '{}');
+        $this->wait("document.querySelectorAll('.clip').length === 2");
+        // Both chosen with Shift, both go.
+        $this->script("document.querySelectorAll('.clip')[1].dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true, shiftKey: true })); document.querySelectorAll('.clip')[0].focus()");
+        $this->keys(WebDriverKeys::DELETE);
+        $this->wait("document.querySelectorAll('.clip').length === 0");
+        self::assertStringContainsString('Delete 2 clips', $this->text('[data-undo]'));
+        $this->undo(3);
+        $this->wait("document.querySelectorAll('pestle-track').length === 0");
+        $this->assertNoErrors();
+    }
+
+    /** A range that is drawn over the ruler goes round, wherever sections begin in it; typed, it is another one. */
+    public function testARangeOfTheSongGoesRound(): void
+    {
+        $this->open('/beats/1/arrange?view=song');
+        /** @var array{float, float, float} $at */
+        $at = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, (array) $this->script("const r = document.querySelector('.time-ruler').getBoundingClientRect(); return [r.x, r.y + 10, r.width]"));
+        $this->mouse('mousePressed', $at[0] + $at[2] * 11 / 36, $at[1]);
+        $this->mouse('mouseMoved', $at[0] + $at[2] * 12 / 36, $at[1]);
+        $this->mouse('mouseMoved', $at[0] + $at[2] * 13 / 36, $at[1]);
+        $this->mouse('mouseReleased', $at[0] + $at[2] * 13 / 36, $at[1]);
+        $this->wait("document.querySelector('[data-range-from]').value !== '' && !document.querySelector('#time-range').hidden");
+        $this->set('[data-range-from]', '12');
+        $this->set('[data-range-to]', '13.3');
+        $this->keys(' ');
+        $this->wait("(await player()).playing && (await player()).loop?.section === '42240-48000' && (await player()).loop.ticks === 5760 && !document.querySelector('#time-line').hidden");
+        // It goes round: after its end it is at its start again.
+        $this->wait('(await player()).ticks() > 4800');
+        $this->wait('(await player()).ticks() < 960');
+        $this->clickText('The section again');
+        $this->wait("(await player()).loop?.section === 's2' && document.querySelector('#time-range').hidden");
+        $this->keys(' ');
+        $this->assertNoErrors();
+    }
+
+    public function testMarkersAreSetNamedMovedAndJumpedTo(): void
+    {
+        $this->open('/beats/1/arrange?view=song');
+        $this->press('.time-ruler', 12.3 / 36, shift: true);
+        $this->clickText('+ marker');
+        $this->wait("document.querySelector('.time-marker[aria-current]')");
+        $this->set('[aria-label="Name of the marker"]', 'Rain stops');
+        $this->wait("document.querySelector('.time-marker').textContent === 'Rain stops'");
+        $this->set('[aria-label="Bar, beat and step of the marker"]', '21.3');
+        $this->wait("JSON.parse(document.querySelector('.time-marker').dataset.marker).at === 20 * 3840 + 1920");
+        $this->press('.time-ruler', 2.5 / 36, shift: true);
+        $this->script('document.activeElement.blur()');
+        $this->keys(WebDriverKeys::PAGE_DOWN);
+        self::assertSame(20 * self::BAR + 1920, $this->script("return (await import('/build/js/song-cursor.js')).cursor()"));
+        $this->clickText('Play from here');
+        $this->wait("(await player()).playing && (await player()).what === 'song' && (await player()).position() > 20.4 * 4 * 60 / 86 * 44100 && (await player()).position() < 22 * 4 * 60 / 86 * 44100");
+        $this->keys(' ');
+        $this->script("document.querySelector('.time-marker').focus()");
+        $this->keys('.');
+        $this->wait("JSON.parse(document.querySelector('.time-marker').dataset.marker).at === 20 * 3840 + 2160");
+        $this->set('[aria-label="Bar, beat and step of the marker"]', 'nowhere');
+        $this->wait("document.querySelector('#notice').textContent.includes('A place is a bar, a beat and a step')");
+        $this->script("document.querySelector('.time-marker').focus()");
+        $this->keys(WebDriverKeys::DELETE);
+        $this->wait("document.querySelectorAll('.time-marker').length === 0");
+        $this->assertNoErrors();
+    }
+
+    private function press(string $selector, float $share, bool $shift = false): void
+    {
+        $this->script(\sprintf("const e = document.querySelector('%s'); const r = e.getBoundingClientRect(); e.dispatchEvent(new MouseEvent('click', { bubbles: true, shiftKey: %s, clientX: r.x + r.width * %F, clientY: r.y + 5 }))", $selector, $shift ? 'true' : 'false', $share));
+    }
+
+    /** Drags the first clip, held at a share of its width, by so many ticks. */
+    private function clipDragged(float $share, float $ticks): void
+    {
+        /** @var array{float, float, float} $at */
+        $at = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, (array) $this->script("const b = document.querySelector('.clip').getBoundingClientRect(); return [b.x + b.width * $share, b.y + b.height * 0.6, document.querySelector('.time-ruler').clientWidth / Number(document.querySelector('#time-rows').dataset.ticks)]"));
+        $this->mouse('mousePressed', $at[0], $at[1]);
+        foreach (range(1, 5) as $i) {
+            $this->mouse('mouseMoved', $at[0] + $at[2] * $ticks * $i / 5, $at[1]);
+        }
+        $this->mouse('mouseReleased', $at[0] + $at[2] * $ticks, $at[1]);
+    }
+
+    /** What the page tells of a clip, counted in time. */
+    private function clip(string $field, int $which = 0): int
+    {
+        return self::whole($this->script("return JSON.parse(document.querySelector('pestle-track').dataset.clips)[$which].$field"));
+    }
+
+    private function waitForClip(string $condition): void
+    {
+        $this->wait('(({ at, to, in: rising, inShape, reversed, muted }) => '.str_replace('in >', 'rising >', $condition).")(JSON.parse(document.querySelector('pestle-track').dataset.clips)[0])");
+    }
+}
