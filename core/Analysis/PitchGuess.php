@@ -171,7 +171,7 @@ final readonly class PitchGuess
     }
 
     /**
-     * Lowest point of the parabola through a dip.
+     * Lowest point of the parabola through a dip; beside one, where there is none, it would lie anywhere.
      *
      * @param list<float> $y
      */
@@ -179,6 +179,6 @@ final readonly class PitchGuess
     {
         $curve = $y[$i - 1] - 2.0 * $y[$i] + $y[$i + 1];
 
-        return $curve > 0.0 ? $i + 0.5 * ($y[$i - 1] - $y[$i + 1]) / $curve : (float) $i;
+        return $curve > 0.0 ? $i + max(-1.0, min(1.0, 0.5 * ($y[$i - 1] - $y[$i + 1]) / $curve)) : (float) $i;
     }
 }

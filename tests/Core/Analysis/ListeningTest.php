@@ -10,6 +10,7 @@ use Pestle\Core\Analysis\HitKind;
 use Pestle\Core\Analysis\KeyGuess;
 use Pestle\Core\Analysis\PitchGuess;
 use Pestle\Core\Audio\MemorySource;
+use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Signal\Noise;
 use Pestle\Core\Synth\DrumVoices;
@@ -192,5 +193,14 @@ final class ListeningTest extends TestCase
         $mix = array_values($mix);
 
         return new MemorySource(new StereoBlock($mix, $mix), self::RATE);
+    }
+
+    /** A stretch in which no lag is a true dip: its parabola points anywhere, once before the start of time, where the search never ended. */
+    public function testWhatHasNoDipIsListenedToInFiniteTime(): void
+    {
+        $guess = PitchGuess::of(SoundFile::open(\dirname(__DIR__, 2).'/fixtures/no-true-dip.wav'));
+        self::assertNotNull($guess);
+        self::assertGreaterThan(20.0, $guess->note);
+        self::assertLessThan(128.0, $guess->note);
     }
 }
