@@ -284,7 +284,9 @@ function show() {
         line.style.transform = `translateX(${left(cursor())}px)`;
     }
     for (const marker of document.querySelectorAll('.time-marker')) {
-        marker.style.transform = `translateX(${left(JSON.parse(marker.dataset.marker).at)}px)`;
+        const x = left(JSON.parse(marker.dataset.marker).at);
+        marker.style.transform = `translateX(${x}px)`;
+        marker.toggleAttribute('data-turned', x + 130 > rows().scrollWidth);
     }
     showRange();
 }

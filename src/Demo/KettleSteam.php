@@ -7,6 +7,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Synth\DrumVoices;
 use Pestle\Core\Synth\OldPiano;
+use Pestle\Core\Synth\StreetVoices;
 use Pestle\Core\Synth\TonalVoices;
 use Pestle\Core\Theory\Ticks;
 
@@ -37,6 +38,7 @@ final class KettleSteam
             'Ladle ring' => static fn (): StereoBlock => $drums->ring(),
             'Low jar' => static fn (): StereoBlock => $tones->bass(self::JAR),
             'Hum' => static fn (): StereoBlock => $tones->hum([[69, 0.0, 0.55], [67, 0.55, 0.35], [65, 0.9, 1.1]], 2.3),
+            'Steam rising' => static fn (): StereoBlock => (new StreetVoices($rate))->steam(480.0 / self::BPM),
             'Old piano loop' => static fn (): StereoBlock => (new OldPiano($rate))->recording(self::pianoNotes(), self::loopSeconds()),
         ];
     }
@@ -114,7 +116,7 @@ final class KettleSteam
         // One note at a time, let go softly.
         $changes[] = ['type' => 'set', 'under' => 'part/part-3', 'single' => 1, 'amp/releaseMs' => 70, 'glideMs' => 30];
 
-        return [...$changes, ...self::patterns(), ...self::song(), ...self::mix()];
+        return [...$changes, ...self::patterns(), ...self::song(), ...self::mix(), ...self::over($samples)];
     }
 
     /**
@@ -286,6 +288,27 @@ final class KettleSteam
             // Peaks near -10 dBFS before the master.
             ['type' => 'stage-gains', 'byDb' => 2.0],
             ...self::movements(),
+        ];
+    }
+
+    /**
+     * Steam rises into what is fuller, and the piano turns round before the break.
+     *
+     * @param array<string, array{hash: string, frames: int}> $samples
+     *
+     * @return list<array<string, mixed>>
+     */
+    private static function over(array $samples): array
+    {
+        $piano = $samples['Old piano loop'];
+
+        return [
+            Score::over('k1', 'track-1', 'Steam rising', $samples['Steam rising'], 10, ['levelDb' => -10]),
+            Score::over('k2', 'track-1', 'Steam, longer', $samples['Steam rising'], 22, ['levelDb' => -8]),
+            Score::over('k3', 'track-2', 'Piano, backwards', $piano, 18, ['trackName' => 'Piano, turned', 'to' => intdiv($piano['frames'], 2), 'levelDb' => -9, 'reversed' => 1, 'fadeInMs' => 3500, 'fadeInShape' => 'slow', 'fadeOutMs' => 60]),
+            Score::over('k4', 'track-3', 'Hum, far off', $samples['Hum'], 34, ['trackName' => 'Stall-holder', 'levelDb' => -14, 'fadeInMs' => 300, 'fadeOutMs' => 900]),
+            ['type' => 'set-marker', 'id' => 'n1', 'name' => 'Lid lifted', 'at' => 12 * Ticks::PER_BAR],
+            ['type' => 'set-marker', 'id' => 'n2', 'name' => 'Off the fire', 'at' => 34 * Ticks::PER_BAR],
         ];
     }
 

@@ -6,7 +6,9 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Synth\StallVoices;
+use Pestle\Core\Synth\StreetVoices;
 use Pestle\Core\Synth\TonalVoices;
+use Pestle\Core\Theory\Ticks;
 
 /**
  * "Rain on Tin": under the roof of the corner stall, 140 BPM in half-time, F minor. The kit of the rain roof drags behind
@@ -27,6 +29,7 @@ final class RainOnTin
         $voices = new StallVoices($rate);
 
         return [
+            'Tin roof rain' => static fn (): StereoBlock => (new StreetVoices($rate))->rain(6 * 240.0 / self::BPM),
             'Downpipe' => static fn (): StereoBlock => (new TonalVoices($rate))->bass(self::ROOT, 2.6),
             'Window glass' => static fn (): StereoBlock => $voices->stab([53, 56, 60, 63, 67], 1.7, 1400.0),
             'Cup bell' => static fn (): StereoBlock => $voices->struck(1046.5, [[1.0, 1.0, 0.9], [2.01, 0.35, 0.6], [2.9, 0.18, 0.4], [5.1, 0.08, 0.2]], 0.04, 0.6, 15),
@@ -50,6 +53,11 @@ final class RainOnTin
                 ['s4', 'A gap in the clouds', 1, [null, 'p6', 'p7', 'p8']], ['s5', 'Downpour again', 2, ['p4', 'p5', 'p7', 'p8']], ['s6', 'Gutter', 1, ['p9', 'p6', null, 'p8']],
             ]),
             ...self::mix(),
+            // Rain before the first drum, in the gap, and when all else is over.
+            Score::over('k1', 'track-1', 'Rain, left roof', $samples['Tin roof rain'], 0, ['trackName' => 'Tin roof rain', 'levelDb' => -22, 'fadeInMs' => 1500, 'fadeOutMs' => 4000, 'fadeOutShape' => 's']),
+            Score::over('k2', 'track-1', 'Rain, backwards', $samples['Tin roof rain'], 19, ['levelDb' => -20, 'reversed' => 1, 'fadeInMs' => 2500, 'fadeInShape' => 'slow', 'fadeOutMs' => 400]),
+            Score::over('k3', 'track-1', 'Rain, last', $samples['Tin roof rain'], 32, ['levelDb' => -22, 'fadeInMs' => 2000, 'fadeOutMs' => 4500, 'fadeOutShape' => 's']),
+            ['type' => 'set-marker', 'id' => 'n1', 'name' => 'Rain stops', 'at' => 20 * Ticks::PER_BAR],
         ]);
     }
 

@@ -51,6 +51,19 @@ final class Score
     }
 
     /**
+     * A sound over the song.
+     *
+     * @param array{hash: string, frames: int} $sample
+     * @param array<string, mixed>             $set    where it differs: from, to and what a clip is set to
+     *
+     * @return array<string, mixed>
+     */
+    public static function over(string $id, string $track, string $name, array $sample, float $bar, array $set = []): array
+    {
+        return ['type' => 'add-clip', 'id' => $id, 'track' => $track, 'name' => $name, 'sample' => $sample['hash'], 'rate' => Beat::SAMPLE_RATE, 'at' => (int) round($bar * Ticks::PER_BAR), 'from' => 0, 'to' => $sample['frames'], ...$set];
+    }
+
+    /**
      * @param array{hash: string, frames: int} $sample
      *
      * @return array<string, mixed> an instrument made of one recorded note

@@ -6,6 +6,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Synth\StallVoices;
+use Pestle\Core\Synth\StreetVoices;
 use Pestle\Core\Synth\TonalVoices;
 
 /**
@@ -25,6 +26,7 @@ final class TramAtTen
         $voices = new StallVoices($rate);
 
         return [
+            'Tram passing' => static fn (): StereoBlock => (new StreetVoices($rate))->tram(960.0 / self::BPM),
             'Overhead wire' => static fn (): StereoBlock => (new TonalVoices($rate))->bass(self::ROOT, 1.4),
             'Window stab' => static fn (): StereoBlock => $voices->stab([57, 60, 64, 67], 0.9, 1900.0),
             'Stop bell' => static fn (): StereoBlock => $voices->struck(880.0, [[1.0, 1.0, 1.3], [2.0, 0.3, 0.7], [3.01, 0.25, 0.5], [4.2, 0.1, 0.3]], 0.03, 0.5),
@@ -45,6 +47,10 @@ final class TramAtTen
             ...self::patterns(),
             ...Score::song([['s1', 'Waiting', 1, ['p1', null, 'p7', 'p8']], ['s2', 'Doors', 2, ['p2', 'p5', null, null]], ['s3', 'Rolling', 2, ['p3', 'p5', 'p6', null]], ['s4', 'Tunnel', 1, [null, null, 'p7', 'p8']], ['s5', 'Market', 3, ['p4', 'p5', 'p6', 'p8']], ['s6', 'Last stop', 1, ['p9', 'p10', 'p7', null]]]),
             ...self::mix(),
+            // The tram comes by where the drums stop, a bell is rung before it, and it leaves.
+            Score::over('k1', 'track-1', 'Tram, passing', $samples['Tram passing'], 20, ['trackName' => 'Tram', 'levelDb' => -12]),
+            Score::over('k2', 'track-2', 'Bell, backwards', $samples['Stop bell'], 19, ['trackName' => 'Bell', 'levelDb' => -14, 'reversed' => 1, 'fadeInMs' => 600, 'fadeOutMs' => 20]),
+            Score::over('k3', 'track-1', 'Tram, leaving', $samples['Tram passing'], 38, ['levelDb' => -12, 'from' => intdiv($samples['Tram passing']['frames'], 3), 'fadeInMs' => 400]),
         ]);
     }
 
