@@ -1,5 +1,6 @@
 // Sounds on the line of time: placed from the list of sounds or from files, cut and repeated; markers; and the place in hand.
 
+import { arrive, arrived, leave } from './arrivals.js';
 import { change } from './changes.js';
 import { player } from './audio/player.js';
 import { comeIn } from './gather.js';
@@ -8,6 +9,7 @@ import { rangeOf, setRange } from './loop-range.js';
 import { notice } from './notice.js';
 import { goTo, onPage, page } from './page.js';
 import { cursor, hand, setCursor, snapped } from './song-cursor.js';
+import { ask } from './uploads.js';
 
 function rows() {
     return document.getElementById('time-rows');
@@ -48,6 +50,29 @@ async function place(sounds, at, track = null) {
     document.querySelector(`[data-clip="${id}"]`)?.focus();
 }
 
+/** A part becomes sound in one coming of a section: Pestle catches it, then it takes the part's place. */
+async function fix({ entry, part, name }) {
+    const arrival = arrive(`${name} as sound`, 'rendering', 0.3);
+    try {
+        const { at, sounds } = await ask('/uploads/fixed', { method: 'POST', body: JSON.stringify({ beat: page().beat, entry, part }), headers: { 'Content-Type': 'application/json' } });
+        const caught = [];
+        for (const { id, channel } of sounds) {
+            const { hash, rate, frames } = await arrived(id);
+            if (hash) {
+                caught.push({ channel, sample: hash, rate, frames });
+            }
+        }
+        if (caught.length === 0) {
+            throw new Error(`${name}: nothing is heard there.`);
+        }
+        await change({ type: 'fix-part', entry, part, at, sounds: caught });
+    } catch (problem) {
+        notice(problem.message, { bad: true });
+    } finally {
+        leave(arrival);
+    }
+}
+
 function chosenTrack() {
     return document.querySelector('.clip[aria-current]')?.closest('pestle-track')?.dataset.track ?? null;
 }
@@ -74,6 +99,10 @@ document.addEventListener('click', ({ target }) => {
 document.addEventListener('change', ({ target }) => {
     if (target.dataset?.repeatClip !== undefined && target.value) {
         change({ type: 'repeat-clip', clip: target.dataset.repeatClip, ...JSON.parse(target.value) });
+    } else if (target.dataset?.fix !== undefined && target.value) {
+        const how = JSON.parse(target.value);
+        target.value = '';
+        how.type ? change(how) : fix(how);
     } else if (target.dataset?.nameClip && target.value.trim()) {
         change({ type: 'set-clips', clips: [{ id: target.dataset.nameClip, name: target.value }] });
     } else if (target.dataset?.placeAt !== undefined) {

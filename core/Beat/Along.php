@@ -51,10 +51,24 @@ final readonly class Along
             return $after;
         }
         $tick = static fn (int $at): ?int => self::tick($at, $was, $is);
-        $clips = array_map(static fn (Clip $c): ?Clip => null === ($at = $tick($c->at)) ? null : $c->with(['at' => $at]), $after->clips);
+        $clips = array_map(static fn (Clip $c): ?Clip => null === ($at = '' === $c->fixed ? $tick($c->at) : self::withEntry($c, $was, $is)) ? null : $c->with(['at' => $at]), $after->clips);
         $markers = array_map(static fn (Marker $m): ?Marker => null === ($at = $tick($m->at)) ? null : $m->at($at), $after->markers);
 
         return $after->with(['clips' => array_filter($clips), 'markers' => array_filter($markers)]);
+    }
+
+    /**
+     * A part that is fixed as sound begins a little early, and goes with the section it is of.
+     *
+     * @param array<string, array{int, int}> $was
+     * @param array<string, array{int, int}> $is
+     */
+    private static function withEntry(Clip $clip, array $was, array $is): ?int
+    {
+        $entry = explode('/', $clip->fixed)[0];
+        $known = isset($was[$entry], $is[$entry]);
+
+        return $known ? max(0, $clip->at + $is[$entry][0] - $was[$entry][0]) : (isset($was[$entry]) ? null : $clip->at);
     }
 
     /**

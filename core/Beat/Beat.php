@@ -175,6 +175,16 @@ final readonly class Beat
         return $this->parts[$id] ?? throw new InvalidChange('This part is no longer in the beat.');
     }
 
+    /** @return list<string> what a part sounds by: the pads of its banks, or itself */
+    public function sourcesOf(string $part): array
+    {
+        if (!($this->parts[$part] ?? null)?->isKit()) {
+            return [$part];
+        }
+
+        return array_values(array_filter(array_map(strval(...), array_keys($this->kit->pads)), fn (string $pad): bool => $this->kit->partOf($pad) === $part));
+    }
+
     /** @throws InvalidChange when there is no such track */
     public function track(string $id): Track
     {

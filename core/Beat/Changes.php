@@ -97,6 +97,8 @@ final class Changes
         'add-track' => Change\AddTrack::class,
         'set-track' => Change\SetTrack::class,
         'remove-track' => Change\RemoveTrack::class,
+        'fix-part' => Change\FixPart::class,
+        'play-again' => Change\PlayAgain::class,
         'add-clip' => Change\AddClip::class,
         'set-clips' => Change\SetClips::class,
         'split-clip' => Change\SplitClip::class,

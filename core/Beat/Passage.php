@@ -17,8 +17,9 @@ final readonly class Passage
      * @param list<array{Pattern, int}>   $patterns each with the tick it begins at
      * @param list<array{Clip, int}>      $clips    what begins in it on the tracks, and when
      * @param list<array{self, int, int}> $passes   of a stretch of the song, each with its number there and the tick it begins at here, which may lie before its start
+     * @param list<string>                $silent   pads and parts whose voices are not heard in it
      */
-    private function __construct(public array $patterns, public int $ticks, public array $clips = [], private array $passes = [])
+    private function __construct(public array $patterns, public int $ticks, public array $clips = [], private array $passes = [], public array $silent = [])
     {
     }
 
@@ -65,6 +66,14 @@ final readonly class Passage
         return new self($patterns, $ticks);
     }
 
+    /** A section as it comes there. */
+    public static function ofEntry(Beat $beat, Entry $entry): self
+    {
+        $own = self::of($beat, $entry->section, false, $entry->muted);
+
+        return [] === $entry->fixed ? $own : new self($own->patterns, $own->ticks, silent: array_merge(...array_map($beat->sourcesOf(...), $entry->fixed)));
+    }
+
     /** What sounds on the tracks where it begins goes on from there. */
     private static function between(Beat $beat, Stretch $stretch): self
     {
@@ -95,7 +104,7 @@ final readonly class Passage
             }
         }
 
-        return new self($this->patterns, $this->ticks, $clips);
+        return new self($this->patterns, $this->ticks, $clips, silent: $this->silent);
     }
 
     /** Tick of the song at which a section begins for the first time; null for what is not in it. */

@@ -32,7 +32,7 @@ final readonly class Stretch
         $passes = [];
         $at = $number = 0;
         foreach (Passage::song($beat) as $entry) {
-            $passage = Passage::of($beat, $entry->section, false, $entry->muted);
+            $passage = Passage::ofEntry($beat, $entry);
             for ($pass = 0; $pass < $entry->repeats; ++$pass, ++$number, $at += $passage->ticks) {
                 if ($at < $this->to && $at + $passage->ticks > $this->from) {
                     $passes[] = [$entry, $passage, $number, $at];

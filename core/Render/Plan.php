@@ -118,7 +118,7 @@ final readonly class Plan
         $passes = self::passes($beat, $song);
         foreach ($song as $i => $entry) {
             $what = $entry->section;
-            $passage = $over = Passage::of($beat, $what, false, $entry->muted);
+            $passage = $over = Passage::ofEntry($beat, $entry);
             $own = $tick ?? Passage::tickOf($beat, $what);
             foreach ($passes[$i] as $pass => [$at, $frames]) {
                 $place = Place::of($beat, $what, $passage, null === $own ? null : $own + $pass * $passage->ticks, $place?->end());
@@ -173,6 +173,25 @@ final readonly class Plan
         }
 
         return $first;
+    }
+
+    /** Frame of the song at which what lies at one of its ticks begins: counted from the start of the pass it lies in, as strikes are. */
+    public static function frameOf(Beat $beat, int $tick): int
+    {
+        $song = Passage::song($beat);
+        $start = $at = 0;
+        foreach (self::passes($beat, $song) as $i => $passes) {
+            $ticks = $beat->section($song[$i]->section)->lengthTicks($beat->patterns);
+            foreach ($passes as [$frame]) {
+                if ($tick < $at) {
+                    break 2;
+                }
+                [$start, $last] = [$frame, $at];
+                $at += $ticks;
+            }
+        }
+
+        return $start + $beat->tempo->frames($tick - ($last ?? 0), Beat::SAMPLE_RATE);
     }
 
     /** @throws InvalidChange */

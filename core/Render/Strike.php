@@ -14,6 +14,7 @@ final readonly class Strike
      * @param array<string, int> $ends   names that silence it: at the first strike that says it, the second, and so on
      * @param int                $turn   which of the pad's sounds answers, where they do so one at a time
      * @param Slides|null        $slides other pitches its voice moves to while it sounds
+     * @param bool               $heard  whether it has voices, or only silences others
      */
     public function __construct(
         public int $frame,
@@ -26,19 +27,26 @@ final readonly class Strike
         public int $pitch = 0,
         public int $turn = 0,
         public ?Slides $slides = null,
+        public bool $heard = true,
     ) {
     }
 
     /** The same, with another one of its sounds. */
     public function inTurn(int $turn): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $turn, $this->slides);
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $turn, $this->slides, $this->heard);
     }
 
     /** It goes on as another note, until that one is let go. */
     public function goingOn(Slides $slides, float $ticks): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $ticks, $this->pitch, $this->turn, $slides);
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $ticks, $this->pitch, $this->turn, $slides, $this->heard);
+    }
+
+    /** Played, and not heard. */
+    public function unheard(): self
+    {
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $this->turn, $this->slides, false);
     }
 
     /** Pitch at which it ends. */

@@ -36,7 +36,7 @@ final readonly class StrikePlanner
                 }
                 $frame = $this->frame($tick, $start, $frames, $out, $wraps);
                 foreach ($event instanceof Hit ? $this->hit($event, $frame) : $this->note($event, $part, $frame) as $strike) {
-                    $strikes[] = $strike;
+                    $strikes[] = \in_array($strike->source, $own->silent, true) ? $strike->unheard() : $strike;
                     $events[] = $name;
                 }
             }

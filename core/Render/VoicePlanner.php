@@ -156,6 +156,10 @@ final class VoicePlanner
      */
     public function voicesOf(Strike $strike, ?int $cut, bool $wraps, ?int $before): array
     {
+        if (!$strike->heard) {
+            return [];
+        }
+
         return $strike->sound instanceof Keys ? $this->keysVoices($strike->sound, $strike, $cut, $wraps, $before) : $this->padVoices($strike->sound, $strike, $cut, $wraps);
     }
 

@@ -37,6 +37,7 @@ final readonly class Clip implements Settable
      * @param int      $to       the one after the last
      * @param float    $bpm      tempo of the recording, which then keeps to that of the beat; 0 where it goes as it goes
      * @param Material $material what it is stretched as
+     * @param string   $fixed    entry of the song and part that it sounds for ("e3/part-2"); empty for neither
      */
     public function __construct(
         public string $id,
@@ -57,6 +58,7 @@ final readonly class Clip implements Settable
         public float $bpm = 0.0,
         public Material $material = Material::Tones,
         public bool $muted = false,
+        public string $fixed = '',
     ) {
         if ($from < 0 || $to <= $from) {
             throw new \InvalidArgumentException(\sprintf('%s: its end must lie after its start.', $name));
@@ -86,7 +88,7 @@ final readonly class Clip implements Settable
 
     public function with(array $changed): static
     {
-        /** @var array{id: string, track: string, name: string, sample: string, rate: int, at: int, from: int, to: int, levelDb: float, fadeInMs: float, fadeInShape: FadeShape, fadeOutMs: float, fadeOutShape: FadeShape, reversed: bool, pitchCents: int, bpm: float, material: Material, muted: bool} $all */
+        /** @var array{id: string, track: string, name: string, sample: string, rate: int, at: int, from: int, to: int, levelDb: float, fadeInMs: float, fadeInShape: FadeShape, fadeOutMs: float, fadeOutShape: FadeShape, reversed: bool, pitchCents: int, bpm: float, material: Material, muted: bool, fixed: string} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -214,6 +216,9 @@ final readonly class Clip implements Settable
     public function toArray(): array
     {
         $plain = ['id' => $this->id, 'track' => $this->track, 'name' => $this->name, 'sample' => $this->sample, 'rate' => $this->rate, 'at' => $this->at, 'from' => $this->from, 'to' => $this->to];
+        if ('' !== $this->fixed) {
+            $plain['fixed'] = $this->fixed;
+        }
         foreach ($this->settings() as $field => $value) {
             if ($value !== self::parameters()[$field]->default) {
                 $plain[$field] = $value;

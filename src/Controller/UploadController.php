@@ -12,6 +12,7 @@ use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\EditFields;
 use Pestle\Core\Beat\Fields;
+use Pestle\Core\Exchange\Fixing;
 use Pestle\Core\Exchange\Resampling;
 use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
@@ -89,6 +90,18 @@ final class UploadController extends AbstractController
         $upload = $this->uploads->resample($record, Resampling::name($beat, $what, $channel), $what, $channel, $fields->flag('wet'));
 
         return new JsonResponse(['id' => $upload->id], 201);
+    }
+
+    /** What a part plays in one coming of a section becomes samples, one for each channel; those that stay silent have none. */
+    #[Route('/fixed', methods: 'POST')]
+    public function fix(Request $request, Beats $beats): Response
+    {
+        $fields = new Fields(ChangeController::fields($request));
+        $record = $beats->find($fields->whole('beat', 1, 999_999_999)) ?? throw $this->createNotFoundException('This beat is not there.');
+        $beat = $beats->content($record);
+        $fixing = new Fixing($beat, $fields->id('entry'), $fields->id('part'));
+
+        return new JsonResponse(['at' => $fixing->at, 'sounds' => $this->uploads->fix($record, $beat, $fields->id('entry'), $fields->id('part'), $fixing)], 201);
     }
 
     /** How several samples belong together: what they are likeliest to be on a pad, and their notes. */

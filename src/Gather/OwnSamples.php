@@ -8,10 +8,13 @@ use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\DeliveryWriter;
+use Pestle\Core\Exchange\Fixing;
 use Pestle\Core\Exchange\Resampling;
+use Pestle\Core\Render\PadSounds;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
 
@@ -46,7 +49,17 @@ final readonly class OwnSamples
         });
     }
 
-    /** @param callable(string): void $write makes a WAV file */
+    #[AsMessageHandler]
+    public function fix(Fix $message): void
+    {
+        $this->make($message->upload, function (string $path) use ($message): void {
+            $record = $this->beats->find($message->beat) ?? throw new InvalidChange('This beat is not there any more.');
+            $fixing = new Fixing($this->beats->content($record, $message->head), $message->entry, $message->part);
+            $fixing->write($message->channel, new PadSounds($this->samples->library(), Beat::SAMPLE_RATE), $path, static fn (float $part): bool => true);
+        });
+    }
+
+    /** @param callable(string): void $write makes a WAV file, or none where there is nothing to hear */
     private function make(string $id, callable $write): void
     {
         $this->entities->clear();
@@ -57,7 +70,7 @@ final readonly class OwnSamples
         $path = $this->uploads->path($upload).'.wav';
         try {
             $write($path);
-            $upload->sample = $this->samples->add($path, $upload->name)->hash;
+            $upload->sample = is_file($path) ? $this->samples->add($path, $upload->name)->hash : null;
             $upload->state = Upload::DONE;
         } catch (InvalidChange|UnreadableAudio $e) {
             $upload->fail($e->getMessage());

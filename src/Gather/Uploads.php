@@ -10,7 +10,9 @@ use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\BringKit;
 use Pestle\App\Storage\DataFolder;
 use Pestle\App\Storage\DiskTrouble;
+use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\Fixing;
 use Pestle\Core\Sample\Edits;
 
 /** Files on their way in, in parts that may be sent again; a part counts when it is written whole. */
@@ -131,6 +133,19 @@ final readonly class Uploads
         $this->entities->flush();
 
         return $upload;
+    }
+
+    /** @return list<array{id: string, channel: string}> an upload for each channel that the part may sound through */
+    public function fix(BeatRecord $record, Beat $beat, string $entry, string $part, Fixing $fixing): array
+    {
+        $rows = [];
+        foreach ($fixing->channels() as $channel) {
+            $upload = $this->own(\sprintf('%s in %s, %s.wav', $beat->part($part)->name, $beat->section($beat->entry($entry)->section)->name, $beat->channel($channel)->name));
+            $this->work->hand(new Fix($upload->id, $record->id, $record->head, $entry, $part, $channel));
+            $rows[] = ['id' => $upload->id, 'channel' => $channel];
+        }
+
+        return $rows;
     }
 
     public function resample(BeatRecord $record, string $name, ?string $what, ?string $channel, bool $wet): Upload

@@ -10,6 +10,7 @@ use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\Arrive;
 use Pestle\App\Gather\FindHits;
 use Pestle\App\Gather\FindNotes;
+use Pestle\App\Gather\Fix;
 use Pestle\App\Gather\Lift;
 use Pestle\App\Gather\Listen;
 use Pestle\App\Gather\Resample;
@@ -150,7 +151,7 @@ final class Work
         foreach ($this->queue()->aside() as $envelope) {
             if ((string) $id === (string) (\is_scalar($own = $envelope->last(TransportMessageIdStamp::class)?->getId()) ? $own : '')) {
                 $message = $envelope->getMessage();
-                $upload = $message instanceof Arrive || $message instanceof Lift || $message instanceof Resample || $message instanceof BringKit ? $this->entities->find(Upload::class, $message->upload) : null;
+                $upload = $message instanceof Arrive || $message instanceof Lift || $message instanceof Fix || $message instanceof Resample || $message instanceof BringKit ? $this->entities->find(Upload::class, $message->upload) : null;
                 $upload?->fail(self::REASON);
                 $delivery = $message instanceof Deliver ? $this->entities->find(Delivery::class, $message->delivery) : null;
                 if (null !== $delivery) {
@@ -166,7 +167,7 @@ final class Work
     private static function name(object $message): string
     {
         return match (true) {
-            $message instanceof Arrive, $message instanceof Lift, $message instanceof Resample, $message instanceof BringKit => 'upload '.$message->upload,
+            $message instanceof Arrive, $message instanceof Lift, $message instanceof Fix, $message instanceof Resample, $message instanceof BringKit => 'upload '.$message->upload,
             $message instanceof Listen => 'sample '.$message->sample,
             $message instanceof Deliver => 'delivery '.$message->delivery,
             $message instanceof WorkOut => 'edits '.$message->sound,
@@ -179,7 +180,7 @@ final class Work
     private function title(object $message): string
     {
         return match (true) {
-            $message instanceof Arrive, $message instanceof Lift, $message instanceof Resample, $message instanceof BringKit => 'Taking in '.($this->entities->find(Upload::class, $message->upload)->name ?? 'a file'),
+            $message instanceof Arrive, $message instanceof Lift, $message instanceof Fix, $message instanceof Resample, $message instanceof BringKit => 'Taking in '.($this->entities->find(Upload::class, $message->upload)->name ?? 'a file'),
             $message instanceof Listen => 'Listening to '.($this->entities->find(Sample::class, $message->sample)->name ?? 'a sample'),
             $message instanceof WorkOut => 'Working out the edits of '.($this->entities->find(Sample::class, substr($message->sound, 0, 64))->name ?? 'a sample'),
             $message instanceof FindNotes => 'Finding the notes of '.($this->entities->find(Sample::class, substr($message->sound, 0, 64))->name ?? 'a sample'),

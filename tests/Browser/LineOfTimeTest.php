@@ -15,7 +15,7 @@ final class LineOfTimeTest extends PageCase
 
     public function testASoundIsPlacedMovedCroppedSplitFadedAndRepeated(): void
     {
-        $this->open('/beats/1/arrange?view=song');
+        $this->bare();
         $this->clickText('+ sound');
         $this->wait("document.querySelectorAll('.sound-row').length > 20");
         // The place in hand: the 21st bar, without playing.
@@ -84,7 +84,7 @@ final class LineOfTimeTest extends PageCase
     {
         $folder = Sounds::folder();
         WavWriter::copy(new MemorySource(Sounds::hit(1, 66150), 44100), $folder.'/Gutter.wav', SampleFormat::Int16);
-        $this->open('/beats/1/arrange?view=song');
+        $this->bare();
         $this->drop('.time-row', $folder.'/Gutter.wav');
         $this->wait("document.querySelector('.clip[aria-current]')");
         self::assertSame('Gutter', $this->script("return document.querySelector('.clip').textContent"));
@@ -105,7 +105,7 @@ final class LineOfTimeTest extends PageCase
     /** A range that is drawn over the ruler goes round, wherever sections begin in it; typed, it is another one. */
     public function testARangeOfTheSongGoesRound(): void
     {
-        $this->open('/beats/1/arrange?view=song');
+        $this->bare();
         /** @var array{float, float, float} $at */
         $at = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : 0.0, (array) $this->script("const r = document.querySelector('.time-ruler').getBoundingClientRect(); return [r.x, r.y + 10, r.width]"));
         $this->mouse('mousePressed', $at[0] + $at[2] * 11 / 36, $at[1]);
@@ -126,9 +126,27 @@ final class LineOfTimeTest extends PageCase
         $this->assertNoErrors();
     }
 
+    /** The bass of one coming of a section becomes sound on a track through its own channel; it is had back at a press. */
+    public function testAPartIsFixedAsSoundAndHadBack(): void
+    {
+        $this->open('/beats/1/arrange?view=song&section=s5');
+        $before = self::whole($this->script("return document.querySelectorAll('.clip').length"));
+        $this->script("const s = document.querySelector('[data-fix]'); s.value = [...s.options].find((o) => o.textContent === 'Low jar in Return').value; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelectorAll('.clip').length === $before + 1 && document.querySelector('.time-cell[data-fixed]')");
+        self::assertStringContainsString('Low jar in Return fixed as sound', $this->text('[data-undo]'));
+        $this->script("[...document.querySelectorAll('.clip')].find((c) => c.textContent === 'Low jar in Return').click()");
+        $this->wait("document.querySelector('.clip-set')");
+        $this->clickText('Backwards');
+        $this->wait("document.querySelector('.clip[aria-current]').closest('pestle-track').clips.some((c) => c.reversed)");
+        $this->clickText('Play the part again');
+        $this->wait("document.querySelectorAll('.clip').length === $before && !document.querySelector('.time-cell[data-fixed]')");
+        $this->undo(3);
+        $this->assertNoErrors();
+    }
+
     public function testMarkersAreSetNamedMovedAndJumpedTo(): void
     {
-        $this->open('/beats/1/arrange?view=song');
+        $this->bare();
         $this->press('.time-ruler', 12.3 / 36, shift: true);
         $this->clickText('+ marker');
         $this->wait("document.querySelector('.time-marker[aria-current]')");
@@ -152,6 +170,14 @@ final class LineOfTimeTest extends PageCase
         $this->keys(WebDriverKeys::DELETE);
         $this->wait("document.querySelectorAll('.time-marker').length === 0");
         $this->assertNoErrors();
+    }
+
+    /** The song of the demo, without what lies over it. */
+    private function bare(): void
+    {
+        $this->open('/beats/1/arrange?view=song');
+        $this->script("const { change } = await import('/build/js/changes.js'); for (const e of [...document.querySelectorAll('pestle-track')].map((t) => t.dataset.track)) { await change({ type: 'remove-track', track: e }); } for (const m of [...document.querySelectorAll('.time-marker')].map((m) => JSON.parse(m.dataset.marker).id)) { await change({ type: 'remove-marker', marker: m }); }");
+        $this->wait("!document.querySelector('pestle-track, .time-marker')");
     }
 
     private function press(string $selector, float $share, bool $shift = false): void

@@ -56,10 +56,17 @@ final class Sounds
         $writer = new WavWriter($part, $rate, $format);
         $writer->write($block);
         $writer->close();
-        $hash = (string) hash_file('sha256', $part);
+
+        return self::keep($folder, $part);
+    }
+
+    /** Moves a file to where samples lie; gives its hash. */
+    public static function keep(string $folder, string $file): string
+    {
+        $hash = (string) hash_file('sha256', $file);
         $path = (new SampleLibrary($folder))->path($hash);
         @mkdir(\dirname($path));
-        rename($part, $path);
+        rename($file, $path);
 
         return $hash;
     }

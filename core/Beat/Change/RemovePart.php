@@ -33,7 +33,7 @@ final readonly class RemovePart implements Change
             'parts' => $parts,
             'kit' => $part->isKit() ? $beat->kit->withoutPart($part->id) : $beat->kit,
             'patterns' => array_filter($beat->patterns, static fn (Pattern $p): bool => $p->part !== $part->id),
-            'song' => array_map(static fn (Entry $e): Entry => $e->with(['muted' => array_values(array_diff($e->muted, [$part->id]))]), $beat->song),
+            'song' => array_map(static fn (Entry $e): Entry => $e->with(['muted' => array_values(array_diff($e->muted, [$part->id])), 'fixed' => array_values(array_diff($e->fixed, [$part->id]))]), $beat->song),
             'sections' => array_map(static fn (Section $s): Section => $s->withCell($part->id, null)->with(['muted' => array_values(array_diff($s->muted, [$part->id]))]), $beat->sections),
         ])->withoutUnusedChannels();
     }

@@ -36,7 +36,7 @@ final readonly class RepeatClip implements Change
             throw new InvalidChange(\sprintf('That would be more than %d clips: repeat it less often.', Clip::MOST));
         }
         for ($at = $clip->at + $every; $at < $until; $at += $every) {
-            $copy = $clip->with(['id' => $beat->nextClipId(), 'at' => $at]);
+            $copy = $clip->with(['id' => $beat->nextClipId(), 'at' => $at, 'fixed' => '']);
             $rest = null === $this->until ? \PHP_INT_MAX : $until - $at;
             $beat = $beat->withClips($copy->ticks($beat->tempo) > $rest + 1 ? $copy->split($until, '', $beat->tempo)[0] ?? $copy : $copy);
         }

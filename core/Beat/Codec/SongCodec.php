@@ -98,7 +98,7 @@ final class SongCodec
     /** @throws InvalidChange */
     public static function entry(Fields $e): Entry
     {
-        return new Entry($e->id('id'), $e->id('section'), $e->whole('repeats', 1, Entry::MAX_REPEATS), $e->ids('muted', Part::MOST));
+        return new Entry($e->id('id'), $e->id('section'), $e->whole('repeats', 1, Entry::MAX_REPEATS), $e->ids('muted', Part::MOST), $e->has('fixed') ? $e->ids('fixed', Part::MOST) : []);
     }
 
     /** @throws InvalidChange */
@@ -115,7 +115,7 @@ final class SongCodec
     public static function clip(Fields $c): Clip
     {
         try {
-            $clip = new Clip($c->id('id'), $c->id('track'), $c->text('name'), $c->hash('sample'), $c->whole('rate', 1000, 768_000), self::tick($c, 'at'), $c->frame('from'), $c->frame('to', 1));
+            $clip = new Clip($c->id('id'), $c->id('track'), $c->text('name'), $c->hash('sample'), $c->whole('rate', 1000, 768_000), self::tick($c, 'at'), $c->frame('from'), $c->frame('to', 1), fixed: $c->has('fixed') ? $c->text('fixed') : '');
 
             return $clip->with($c->settings(Clip::parameters()));
         } catch (\InvalidArgumentException $e) {
