@@ -10,7 +10,7 @@ use PHPat\Test\PHPat;
 final class Borders
 {
     /** Folders of the core, in order: each may use only those before it. */
-    private const FOLDERS = ['Theory', 'Signal', 'Audio', 'Analysis', 'Kit', 'Sample', 'Synth', 'Pattern', 'Song', 'Mix', 'Beat', 'Render', 'Exchange'];
+    private const FOLDERS = ['Theory', 'Signal', 'Audio', 'Mix', 'Analysis', 'Kit', 'Sample', 'Synth', 'Pattern', 'Song', 'Beat', 'Render', 'Exchange'];
 
     public function testCoreStandsAlone(): Rule
     {

@@ -75,6 +75,9 @@ function settingsOf(button) {
     if ('semitones' in fields) {
         fields.cents = Math.round(Number(fields.semitones) * 100);
     }
+    if ('mix' in fields) {
+        fields.tail = Math.round(Number(fields.seconds) * Number(wave().dataset.rate));
+    }
     if ('kilohertz' in fields) {
         fields.rate = Math.round(Number(fields.kilohertz) * 1000);
     }

@@ -9,7 +9,6 @@ use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
-use Pestle\Core\Mix\Snapshot;
 use Pestle\Core\Pattern\Feel;
 use Pestle\Core\Pattern\Feeling;
 use Pestle\Core\Pattern\Groove;

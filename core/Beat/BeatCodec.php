@@ -7,7 +7,6 @@ use Pestle\Core\Beat\Codec\MixerCodec;
 use Pestle\Core\Beat\Codec\OlderFormats;
 use Pestle\Core\Beat\Codec\PatternCodec;
 use Pestle\Core\Beat\Codec\SongCodec;
-use Pestle\Core\Mix\Snapshot;
 use Pestle\Core\Pattern\Groove;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Sample\Edits;

@@ -9,6 +9,7 @@ use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Sample\Fit;
 use Pestle\Core\Sample\Material;
+use Pestle\Core\Song\Clip;
 use Pestle\Core\Theory\Tempo;
 
 /** Edits of a sample from untrusted fields: each kind with its settings and their ranges. */
@@ -51,6 +52,7 @@ final class EditFields
             ] + self::material($f),
             EditKind::Speed => ['percent' => $f->number('percent', 25, 400)],
             EditKind::Converter => ['bits' => $f->whole('bits', 2, 16), 'rate' => $f->whole('rate', 2000, 48000), 'filters' => $f->flag('filters') ? 1 : 0],
+            EditKind::Room => ['seconds' => $f->number('seconds', 0.2, Clip::LONGEST_ROOM), 'mix' => $f->number('mix', 0, 100), 'tail' => $f->whole('tail', 0, 20 * 768_000)],
             EditKind::Mono => ['side' => self::oneOf($f, 'side', ['sum', 'left', 'right'])],
             default => [],
         };

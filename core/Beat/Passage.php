@@ -99,7 +99,8 @@ final readonly class Passage
     {
         $clips = [];
         foreach ($beat->clips as $clip) {
-            if (!$clip->muted && $clip->at >= $at && ($last || $clip->at < $at + $this->ticks)) {
+            $begins = $clip->begins($beat->tempo);
+            if (!$clip->muted && $begins >= $at && ($last || $begins < $at + $this->ticks)) {
                 $clips[] = [$clip, $clip->at - $at];
             }
         }

@@ -43,12 +43,15 @@ final readonly class ClipVoices
     private function voice(Clip $clip, int $frame, bool $wraps): ?Voice
     {
         $edits = $this->beat->edits[$clip->sample] ?? new Edits();
-        [$edits, $from, $to] = $clip->heard($edits, $edits->length($this->sounds->recorded($clip->sample)), $this->beat->tempo);
+        [$edits, $from, $to, $early] = $clip->heard($edits, $edits->length($this->sounds->recorded($clip->sample)), $this->beat->tempo);
         $sound = $this->sounds->playable($edits->of($clip->sample), $from);
         $stretch = $this->sounds->stretch($sound, 0);
-        $first = (int) round($from * $stretch);
+        $frame -= (int) round($early * $stretch);
+        // What would be heard before the song begins is not; what goes round is heard at its end.
+        $lost = $wraps ? 0 : max(0, -$frame);
+        $first = (int) round($from * $stretch) + $lost;
         $gain = Decibels::toGain($clip->levelDb);
 
-        return $this->placing->voice(new Sounding($sound, 0, $first, max(1, (int) round($to * $stretch) - $first), null, null, null), $frame, null, $this->plain, false, null, $wraps, $gain, $gain);
+        return $this->placing->voice(new Sounding($sound, 0, $first, max(1, (int) round($to * $stretch) - $first), null, null, null), $frame + $lost, null, $this->plain, false, null, $wraps, $gain, $gain);
     }
 }

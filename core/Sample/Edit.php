@@ -7,6 +7,7 @@ use Pestle\Core\Analysis\OnsetStrength;
 use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Sample\Effect\Held;
+use Pestle\Core\Sample\Effect\InRoom;
 use Pestle\Core\Sample\Effect\Joined;
 use Pestle\Core\Sample\Effect\OneSided;
 use Pestle\Core\Sample\Effect\Part;
@@ -30,7 +31,7 @@ final readonly class Edit
      * @param int|null $to       the frame after the last
      * @param Settings $settings by kind: gain {db}; normalise {measure: peak|loudness, db}; fades {shape}; pitch {cents, material};
      *                           stretch {percent of the length, material}; in-time {bpm, places, follow: 0|1, frames and rate of the
-     *                           source, material}, where places are "frame beat frame beat …", what the beats of the sound are; speed {percent}; converter {bits, rate, filters}; mono {side}.
+     *                           source, material}, where places are "frame beat frame beat …", what the beats of the sound are; speed {percent}; converter {bits, rate, filters}; mono {side}; room {seconds, mix, tail: frames it rings on}.
      *                           What can keep attacks has {attacks}, the version of where they are found; without it that is 1
      */
     public function __construct(public EditKind $kind, public ?int $from, public ?int $to, public array $settings = [], public bool $on = true)
@@ -79,7 +80,7 @@ final readonly class Edit
     /** Whether working it out takes long enough to keep the result. */
     public function isHeavy(): bool
     {
-        return $this->on && \in_array($this->kind, [EditKind::Pitch, EditKind::Stretch, EditKind::InTime, EditKind::Normalise], true);
+        return $this->on && (\in_array($this->kind, [EditKind::Pitch, EditKind::Stretch, EditKind::InTime, EditKind::Normalise], true) || (EditKind::Room === $this->kind && $this->number('mix') > 0.0));
     }
 
     /** What stands for it while it is worked out: as long, but without what takes its time. Stretching becomes speed, and pitch moves with it. */
@@ -91,6 +92,7 @@ final readonly class Edit
 
         return match ($this->kind) {
             EditKind::Stretch => new self(EditKind::Speed, $this->from, $this->to, ['percent' => 100.0 / $this->ratio()]),
+            EditKind::Room => $this->set(['mix' => 0.0]),
             EditKind::InTime => new self(EditKind::Speed, null, null, ['percent' => max(25.0, min(400.0, 100.0 * $frames / max(1, $this->length($frames))))]),
             default => $this->with(false),
         };
@@ -154,6 +156,8 @@ final readonly class Edit
             EditKind::Cut => $to - $from >= $frames ? $frames : $frames - ($to - $from),
             EditKind::Stretch, EditKind::Speed => $frames - ($to - $from) + self::scaled($to - $from, $this->ratio()),
             EditKind::InTime => $this->map($frames)->length(),
+            // Within a recording it rings no longer than the stretch is.
+            EditKind::Room => $to === $frames ? $frames + (int) $this->number('tail') : $frames,
             default => $frames,
         };
     }
@@ -172,6 +176,7 @@ final readonly class Edit
             EditKind::InTime => ($this->follows() ? 'Follows the tempo, ' : 'In time, ').$number('bpm', 1).' BPM',
             EditKind::Speed => 'Speed '.$number('percent', 2).' %',
             EditKind::Converter => \sprintf('Old converter, %d bit, %s kHz%s', $this->number('bits'), round($this->number('rate') / 1000.0, 1), $this->number('filters') > 0.0 ? '' : ', no filters'),
+            EditKind::Room => \sprintf('In a room of %.1f s, %d %%', $this->number('seconds'), $this->number('mix')),
             EditKind::Mono => 'Mono from '.('sum' === $this->word('side') ? 'both sides' : 'the '.$this->word('side')),
             default => $this->kind->label(),
         };
@@ -211,6 +216,8 @@ final readonly class Edit
     {
         $frames = $source->frames();
         $inner = $this->changed(new Part($source, $from, $to));
+        // What follows is not put off by what rings on.
+        $inner = EditKind::Room === $this->kind && $to < $frames ? new Part($inner, 0, $to - $from) : $inner;
         $join *= \in_array($this->kind, [EditKind::Pitch, EditKind::Stretch], true) ? 2 : 1;
         $ahead = min($join, $from, intdiv($inner->frames(), 2));
         $after = min($join, $frames - $to, intdiv($inner->frames(), 2));
@@ -247,6 +254,7 @@ final readonly class Edit
             EditKind::Speed => new Part(Resampled::toRate($source, $rate, 1.0 / $this->ratio()), 0, self::scaled($source->frames(), $this->ratio())),
             EditKind::Converter => $this->converted($source),
             EditKind::Mono => new OneSided($source, $this->word('side')),
+            EditKind::Room => new InRoom($source, $this->number('seconds'), $this->number('mix'), (int) $this->number('tail')),
             default => $source,
         };
     }

@@ -20,6 +20,7 @@ enum EditKind: string
     case Speed = 'speed';
     case Converter = 'converter';
     case Mono = 'mono';
+    case Room = 'room';
 
     public function label(): string
     {
@@ -39,6 +40,7 @@ enum EditKind: string
             self::Speed => 'Speed, pitch with it',
             self::Converter => 'Old converter',
             self::Mono => 'Mono',
+            self::Room => 'Drowned in a room',
         };
     }
 }

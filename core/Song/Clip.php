@@ -23,6 +23,7 @@ final readonly class Clip implements Settable
 
     public const MOST = 1000;
     public const LONGEST_FADE_MS = 60000.0;
+    public const LONGEST_ROOM = 12.0;
     /** Frames beside a stretch of a recording that are worked out with it. */
     private const BEYOND = 8192;
     /** What a stretch is worked out for. */
@@ -30,14 +31,16 @@ final readonly class Clip implements Settable
     private const FASTEST = 4.0;
 
     /**
-     * @param string   $sample   hash of its source
-     * @param int      $rate     Hz of the sample
-     * @param int      $at       tick of the song at which it begins
-     * @param int      $from     first frame of the sample, with its edits in this beat, that is heard
-     * @param int      $to       the one after the last
-     * @param float    $bpm      tempo of the recording, which then keeps to that of the beat; 0 where it goes as it goes
-     * @param Material $material what it is stretched as
-     * @param string   $fixed    entry of the song and part that it sounds for ("e3/part-2"); empty for neither
+     * @param string   $sample      hash of its source
+     * @param int      $rate        Hz of the sample
+     * @param int      $at          tick of the song at which it begins
+     * @param int      $from        first frame of the sample, with its edits in this beat, that is heard
+     * @param int      $to          the one after the last
+     * @param float    $bpm         tempo of the recording, which then keeps to that of the beat; 0 where it goes as it goes
+     * @param Material $material    what it is stretched as
+     * @param float    $roomSeconds in which the room around it dies away; 0 for none
+     * @param bool     $roomBefore  whether the room is heard before it, backwards, in place of after it
+     * @param string   $fixed       entry of the song and part that it sounds for ("e3/part-2"); empty for neither
      */
     public function __construct(
         public string $id,
@@ -59,6 +62,9 @@ final readonly class Clip implements Settable
         public Material $material = Material::Tones,
         public bool $muted = false,
         public string $fixed = '',
+        public float $roomSeconds = 0.0,
+        public float $roomMix = 60.0,
+        public bool $roomBefore = false,
     ) {
         if ($from < 0 || $to <= $from) {
             throw new \InvalidArgumentException(\sprintf('%s: its end must lie after its start.', $name));
@@ -83,12 +89,15 @@ final readonly class Clip implements Settable
             'bpm' => Parameter::number('Tempo of the recording', 'BPM', 0.0, Tempo::MAX, 0.0, 0.1, 2),
             'material' => Parameter::choice('Stretched as', Material::Tones),
             'muted' => Parameter::onOff('Mute'),
+            'roomSeconds' => Parameter::number('Room', 's', 0.0, self::LONGEST_ROOM, 0.0, 0.1, 1)->bent(2.0)->settled($why),
+            'roomMix' => Parameter::number('Of it', '%', 0.0, 100.0, 60.0, 1.0, 0)->settled($why),
+            'roomBefore' => Parameter::onOff('Room before it'),
         ];
     }
 
     public function with(array $changed): static
     {
-        /** @var array{id: string, track: string, name: string, sample: string, rate: int, at: int, from: int, to: int, levelDb: float, fadeInMs: float, fadeInShape: FadeShape, fadeOutMs: float, fadeOutShape: FadeShape, reversed: bool, pitchCents: int, bpm: float, material: Material, muted: bool, fixed: string} $all */
+        /** @var array{id: string, track: string, name: string, sample: string, rate: int, at: int, from: int, to: int, levelDb: float, fadeInMs: float, fadeInShape: FadeShape, fadeOutMs: float, fadeOutShape: FadeShape, reversed: bool, pitchCents: int, bpm: float, material: Material, muted: bool, fixed: string, roomSeconds: float, roomMix: float, roomBefore: bool} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -104,6 +113,18 @@ final readonly class Clip implements Settable
     public function ticks(Tempo $tempo): float
     {
         return $tempo->exactTicks(($this->to - $this->from) * $this->stretch($tempo) / $this->rate);
+    }
+
+    /** When it is heard first: with a room before it that is sooner than where it lies. */
+    public function begins(Tempo $tempo): float
+    {
+        return $this->roomBefore ? max(0.0, $this->at - $tempo->exactTicks($this->tail() / $this->rate)) : (float) $this->at;
+    }
+
+    /** Frames that a room around it rings on. */
+    private function tail(): int
+    {
+        return $this->roomMix > 0.0 ? (int) round($this->roomSeconds * $this->rate) : 0;
     }
 
     public function end(Tempo $tempo): float
@@ -124,12 +145,13 @@ final readonly class Clip implements Settable
      * @param Edits $edits  of its sample in the beat
      * @param int   $frames how long its sample is with them
      *
-     * @return array{Edits, int, int} edits, first frame, and the one after the last
+     * @return array{Edits, int, int, int} edits, first frame, the one after the last, and how many of them come before where it lies
      */
     public function heard(Edits $edits, int $frames, Tempo $tempo): array
     {
         $stretch = $this->stretch($tempo);
-        $most = 0 !== $this->pitchCents || 1.0 !== $stretch ? self::BEYOND : $frames;
+        $tail = $this->tail();
+        $most = $tail > 0 ? 0 : (0 !== $this->pitchCents || 1.0 !== $stretch ? self::BEYOND : $frames);
         $fades = $this->reversed ? [$this->fadeOutMs, $this->fadeInMs] : [$this->fadeInMs, $this->fadeOutMs];
         $before = $fades[0] > 0.0 ? 0 : min($most, $this->from);
         $after = $fades[1] > 0.0 ? 0 : max(0, min($most, $frames - $this->to));
@@ -142,7 +164,14 @@ final readonly class Clip implements Settable
         $to = (int) round((($this->reversed ? $after : $before) + $this->to - $this->from) * $stretch);
         [$in, $out] = $this->fades($to - $from);
 
-        return [new Edits([...$list, ...self::fade(EditKind::FadeIn, $from, $from + $in, $this->fadeInShape), ...self::fade(EditKind::FadeOut, $to - $out, $to, $this->fadeOutShape)]), $from, $to];
+        array_push($list, ...self::fade(EditKind::FadeIn, $from, $from + $in, $this->fadeInShape), ...self::fade(EditKind::FadeOut, $to - $out, $to, $this->fadeOutShape));
+        if (0 === $tail) {
+            return [new Edits($list), $from, $to, 0];
+        }
+        $room = new Edit(EditKind::Room, null, null, ['seconds' => $this->roomSeconds, 'mix' => $this->roomMix, 'tail' => $tail]);
+        $back = new Edit(EditKind::Reverse, null, null);
+
+        return [new Edits([...$list, ...$this->roomBefore ? [$back, $room, $back] : [$room]]), 0, $to + $tail, $this->roomBefore ? $tail : 0];
     }
 
     /** @return list<Edit> */

@@ -66,7 +66,7 @@ final readonly class TracksPage
             'id' => $clip->id, 'name' => $clip->name, 'sample' => $clip->sample, 'edits' => $edits->query(),
             'frames' => max($clip->to, $edits->length($this->samples[$clip->sample]->frames ?? 0)), 'at' => $clip->at, 'from' => $clip->from, 'to' => $clip->to, 'step' => $step,
             'in' => $in * $step, 'out' => $out * $step, 'inShape' => $clip->fadeInShape->value, 'outShape' => $clip->fadeOutShape->value, 'second' => $this->beat->tempo->exactTicks(1.0),
-            'gain' => 10.0 ** ($clip->levelDb / 20.0), 'reversed' => $clip->reversed, 'muted' => $clip->muted,
+            'tail' => $clip->roomMix > 0.0 ? $clip->roomSeconds * $this->beat->tempo->exactTicks(1.0) : 0.0, 'tailBefore' => $clip->roomBefore, 'gain' => 10.0 ** ($clip->levelDb / 20.0), 'reversed' => $clip->reversed, 'muted' => $clip->muted,
         ];
     }
 

@@ -47,12 +47,27 @@ export function drawTrack(canvas, element, { clips, chosen, bars, shapes, x }) {
     bars.forEach((tick, i) => i % every === 0 && pen.fillRect(x(tick), 0, 1, height));
     for (const clip of clips) {
         const own = { clip, shapes, left: x(clip.at), wide: Math.max(2, x(clip.at + length(clip)) - x(clip.at)), height, isChosen: chosen.has(clip.id), edge: width };
+        tail(pen, own, x(clip.tail), style.color);
         ground(pen, own, style.color, colour('raised'), colour('ink'));
         pen.fillStyle = style.color;
         outline(pen, own);
         fades(pen, own, colour('ink'));
     }
     pen.globalAlpha = 1;
+}
+
+/** The room that rings on after it, or leads up to it. */
+function tail(pen, { clip, left, wide, height }, long, own) {
+    if (long > 1) {
+        const [from, to] = clip.tailBefore ? [left, left - long] : [left + wide, left + wide + long];
+        pen.globalAlpha = clip.muted ? 0.1 : 0.28;
+        pen.fillStyle = own;
+        pen.beginPath();
+        pen.moveTo(from, height * 0.25);
+        pen.quadraticCurveTo(from + (to - from) * 0.2, height * 0.55, to, height * 0.6);
+        pen.quadraticCurveTo(from + (to - from) * 0.2, height * 0.65, from, height * 0.95);
+        pen.fill();
+    }
 }
 
 function ground(pen, { clip, left, wide, height, isChosen }, own, raised, ink) {

@@ -4,7 +4,7 @@ namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
-use Pestle\Core\Mix\Snapshot;
+use Pestle\Core\Beat\Snapshot;
 use Pestle\Core\Song\Movement;
 
 /** Keeps the mix as it is now, under a name; where there is one of this id it takes its place. */

@@ -4,7 +4,7 @@ namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
-use Pestle\Core\Mix\Snapshot;
+use Pestle\Core\Beat\Snapshot;
 
 /** Names a mix that is kept anew, or keeps it no longer. */
 final readonly class SetSnapshot implements Change

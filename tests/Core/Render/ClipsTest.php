@@ -110,6 +110,32 @@ final class ClipsTest extends TestCase
         self::assertEqualsWithDelta($plain(3307), self::most($short), 2e-3, 'three quarters rise, one quarter falls');
     }
 
+    /** A room rings on after a clip, or leads up to it backwards; the clip itself stays where it lies, and nothing sounds before the song. */
+    public function testDrownedInARoomAndTheRoomBeforeIt(): void
+    {
+        $at = 2 * self::BAR;
+        $frame = 2 * self::BAR_FRAMES;
+        $power = self::power(...);
+        $room = ['roomSeconds' => 1.5, 'roomMix' => 50];
+        $after = self::heard(self::beat([self::clip('k1', $at, 4000, 26_050, $room)]));
+        $before = self::heard(self::beat([self::clip('k1', $at, 4000, 26_050, $room + ['roomBefore' => 1])]));
+        $end = $frame + 22_050;
+        self::assertSame(0.0, self::most(\array_slice($after, 0, $frame)));
+        self::assertGreaterThan(1e-5, $power($after, $end + 2000, $end + 10_000));
+        self::assertLessThan(0.01 * $power($after, $end + 2000, $end + 10_000), $power($after, $end + 50_000, $end + 66_000), 'it dies away');
+        self::assertGreaterThan(1e-5, $power($before, $frame - 10_000, $frame - 2000));
+        self::assertLessThan(0.05 * $power($before, $frame - 10_000, $frame - 2000), $power($before, $frame - 60_000, $frame - 50_000), 'it swells');
+        self::assertSame(0.0, self::most(\array_slice($before, $end + 200)));
+        self::assertSame(0.0, self::most(\array_slice($before, 0, $frame - 66_150 - 200)));
+        // Longer than what lies before it: heard from where the song begins.
+        $early = self::heard(self::beat([self::clip('k1', 480, 4000, 26_050, ['roomSeconds' => 4, 'roomBefore' => 1])]));
+        self::assertGreaterThan(1e-5, $power($early, 0, 8000));
+        self::assertGreaterThan(0.02, $power($early, intdiv(self::BAR_FRAMES, 8) + 2000, intdiv(self::BAR_FRAMES, 8) + 10_000));
+        // A room that reaches back over a whole pass of a section before its own is heard there.
+        $long = self::heard(self::beat([['type' => 'set', 'song/e1/repeats' => 6], self::clip('k1', 5 * self::BAR, 4000, 26_050, ['roomSeconds' => 6, 'roomBefore' => 1])]));
+        self::assertGreaterThan(0.0, $power($long, 5 * self::BAR_FRAMES - 200_000, 5 * self::BAR_FRAMES - 180_000));
+    }
+
     public function testItIsRepeatedUntilSomewhereAndCrossfadedWhereTwoOverlap(): void
     {
         $beat = self::beat([self::clip('k1', 480, 0, 44_100)]);
@@ -235,6 +261,12 @@ final class ClipsTest extends TestCase
     private static function most(array $sound): float
     {
         return max([0.0, ...array_map(abs(...), $sound)]);
+    }
+
+    /** @param list<float> $sound */
+    private static function power(array $sound, int $from, int $to): float
+    {
+        return array_sum(array_map(static fn (float $v): float => $v * $v, \array_slice($sound, $from, $to - $from))) / max(1, $to - $from);
     }
 
     /**

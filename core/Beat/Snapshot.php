@@ -1,7 +1,11 @@
 <?php
 
-namespace Pestle\Core\Mix;
+namespace Pestle\Core\Beat;
 
+use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Mix\Mixer;
+use Pestle\Core\Mix\Node;
+use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Movements;
 
