@@ -6,7 +6,6 @@ use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Marker;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Scope;
-use Pestle\Core\Theory\Curve;
 
 /**
  * What moves, what is placed on tracks and markers go along with what they belong to: over the song with the sections they
@@ -25,7 +24,8 @@ final readonly class Along
         [$was, $is] = [self::layout($before), self::layout($after)];
         // A change that saw to it itself is right.
         if ($was !== $is && $before->movements->only($song)->all == $movements->only($song)->all) {
-            $movements = $movements->each(static fn (Movement $m): Movement => $song($m) ? $m->with(['curve' => self::curve($m->curve, $was, $is)]) : $m);
+            $runs = new Runs(self::runs($was, $is));
+            $movements = $movements->each(static fn (Movement $m): Movement => $song($m) ? $m->with(['curve' => $runs->curve($m->curve)]) : $m);
         }
         if ($before->sections !== $after->sections || $before->patterns !== $after->patterns) {
             $movements = $movements->ownedBy(Scope::Section, ...array_keys($after->sections))->ownedBy(Scope::Pattern, ...array_keys($after->patterns));
@@ -107,23 +107,6 @@ final readonly class Along
     }
 
     /**
-     * @param array<string, array{int, int}> $before
-     * @param array<string, array{int, int}> $now
-     */
-    private static function curve(Curve $curve, array $before, array $now): Curve
-    {
-        $points = [];
-        foreach (self::runs($before, $now) as [$was, $start, $ticks]) {
-            foreach ($curve->piece($was, $was + $ticks) as [$tick, $value, $bend]) {
-                $points[] = [$start + $tick, $value, $bend];
-            }
-        }
-        $points = self::thinned($points);
-
-        return [] === $points || \count($points) > Curve::MOST_POINTS ? $curve : new Curve($points);
-    }
-
-    /**
      * What stays together: where it was, where it is and how long both are. What is new, and what became longer, is in none:
      * there it stays as it was just before.
      *
@@ -150,28 +133,5 @@ final readonly class Along
         }
 
         return $runs;
-    }
-
-    /**
-     * Without points at which nothing changes: pieces that come to lie side by side as they were are one again.
-     *
-     * @param list<array{float, float, float}> $points
-     *
-     * @return list<array{float, float, float}>
-     */
-    private static function thinned(array $points): array
-    {
-        $out = [];
-        foreach ($points as $i => $point) {
-            $last = $out[\count($out) - 1] ?? null;
-            $next = $points[$i + 1] ?? null;
-            $flat = null !== $last && $last[1] === $point[1] && (null === $next || $next[1] === $point[1]);
-            if ($point === $last || $flat) {
-                continue;
-            }
-            $out[] = $point;
-        }
-
-        return $out;
     }
 }

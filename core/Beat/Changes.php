@@ -64,6 +64,8 @@ final class Changes
         'add-section' => Change\AddSection::class,
         'set-section' => Change\SetSection::class,
         'set-cell' => Change\SetCell::class,
+        'splice-section' => Change\SpliceSection::class,
+        'section-of-range' => Change\SectionOfRange::class,
         'remove-section' => Change\RemoveSection::class,
         'set-song' => Change\SetSong::class,
         'scale-time' => Change\ScaleTime::class,

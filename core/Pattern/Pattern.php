@@ -198,6 +198,35 @@ final readonly class Pattern implements Settable
     }
 
     /**
+     * As it sounds when it goes round, once for so many ticks, with stretches of that in another order: gone, twice, or apart.
+     *
+     * @param list<array{int, int, int}> $runs tick there, tick in the new pattern, and how long both are
+     */
+    public function rearranged(array $runs, int $ticks): self
+    {
+        $moved = function (Hit|Note $event) use ($runs): array {
+            $out = [];
+            // A lane with a length of its own goes round by itself.
+            $round = $event instanceof Hit && null !== ($this->lanes[$event->pad]->ticks ?? null) ? \PHP_INT_MAX : $this->ticks;
+            foreach ($runs as [$was, $is, $long]) {
+                $first = \PHP_INT_MAX === $round ? 0 : (int) ceil(($was - $event->tick) / $round);
+                for ($turn = max(0, $first); $event->tick + $turn * $round < $was + $long; ++$turn) {
+                    if ($event->tick + $turn * $round >= $was) {
+                        $out[] = $event->later($turn * $round - $was + $is);
+                    }
+                    if (\PHP_INT_MAX === $round) {
+                        break;
+                    }
+                }
+            }
+
+            return $out;
+        };
+
+        return $this->with(['ticks' => $ticks, 'hits' => array_merge(...array_map($moved, $this->hits)), 'notes' => array_merge(...array_map($moved, $this->notes))]);
+    }
+
+    /**
      * @template T of Hit|Note
      *
      * @param list<T> $events
