@@ -85,11 +85,20 @@ const DOES = {
         change({ type: 'set-marker', id, name: `Place ${id.slice(1)}`, at: snapped(hand()) }).then((made) => made && goTo(songUrl({ marker: id, clip: '', moves: '' })));
     },
     'range-off': () => goRound(null),
+    'range-section': async ({ rangeSection }) => {
+        const fields = JSON.parse(rangeSection);
+        const { from, to } = rangeOf(page());
+        if (await change({ ...fields, range: `${from}-${to}` })) {
+            goRound(null);
+            await goTo(songUrl({ section: fields.id, entry: '' }));
+            notice(`${fields.name} is a section now, behind the one in which the range ends.`);
+        }
+    },
     'play-from': ({ playFrom: tick }) => playFrom(Number(tick)),
 };
 
 document.addEventListener('click', ({ target }) => {
-    const button = target.closest?.('[data-place-sound], [data-split], [data-mark], [data-range-off], [data-play-from]');
+    const button = target.closest?.('[data-place-sound], [data-split], [data-mark], [data-range-off], [data-range-section], [data-play-from]');
     const what = button && Object.keys(DOES).find((name) => button.hasAttribute(`data-${name}`));
     if (what) {
         DOES[what](button.dataset);
@@ -226,7 +235,7 @@ function showRange() {
             field.value = range ? told(range[name]) : '';
         }
     }
-    document.querySelector('[data-range-off]')?.toggleAttribute('hidden', range === null);
+    document.querySelectorAll('[data-range-off], [data-range-section]').forEach((button) => button.toggleAttribute('hidden', range === null));
 }
 
 document.addEventListener('change', ({ target }) => {

@@ -51,6 +51,15 @@ document.addEventListener('click', (event) => {
     }
 });
 
+document.addEventListener('click', ({ target }) => {
+    const button = target.closest?.('[data-splice]');
+    const place = button?.closest('[data-bars-of]');
+    if (place) {
+        const [bar, bars] = ['from', 'count'].map((name) => place.querySelector(`[data-bars-${name}]`).value);
+        change({ type: 'splice-section', section: place.dataset.barsOf, how: button.dataset.splice, bar, bars });
+    }
+});
+
 document.addEventListener('change', ({ target }) => {
     if (target.dataset?.songAdd !== undefined && target.value) {
         const { dataset: { songAdd }, value } = target;

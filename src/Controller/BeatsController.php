@@ -11,6 +11,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Change\RenameBeat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Song\Titles;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -48,9 +49,7 @@ final class BeatsController extends AbstractController
     public function create(): Response
     {
         $taken = array_map(static fn (BeatRecord $r): string => $r->name, $this->beats->all());
-        for ($n = 1, $name = 'New beat'; \in_array($name, $taken, true); $name = 'New beat '.++$n) {
-        }
-        $record = $this->beats->add(Beat::empty($name));
+        $record = $this->beats->add(Beat::empty(Titles::beat(array_values($taken), random_int(0, 9999))));
 
         return $this->seeOther('/beats/'.$record->id.'/gather');
     }

@@ -17,6 +17,7 @@ use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Song\Titles;
 use Pestle\Core\Theory\Key;
 use Pestle\Core\Theory\Meter;
 use Pestle\Core\Theory\Ticks;
@@ -278,15 +279,10 @@ final readonly class BeatPage
         return $song;
     }
 
-    /** Names for sections worth keeping until a better one comes. */
-    private const NAMES = ['Opening', 'First', 'Lifted', 'Break', 'Return', 'Turn', 'Ending'];
-
-    /** The first name that no section has. */
+    /** A name for a new section that no other has. */
     public function freshName(): string
     {
-        $taken = array_map(static fn (Section $s): string => $s->name, $this->beat->sections);
-
-        return array_values(array_diff(self::NAMES, $taken))[0] ?? 'Section '.(1 + \count($this->beat->sections));
+        return Titles::section(array_values(array_map(static fn (Section $s): string => $s->name, $this->beat->sections)), array_values(array_map(static fn (Pad $p): string => $p->name, $this->beat->kit->pads)));
     }
 
     public function copyName(Section $section): string

@@ -120,9 +120,37 @@ final class LineOfTimeTest extends PageCase
         // It goes round: after its end it is at its start again.
         $this->wait('(await player()).ticks() > 4800');
         $this->wait('(await player()).ticks() < 960');
+        // What plays there becomes a section, named after a sound of the beat once all usual names are taken.
+        $this->keys(' ');
+        $this->clickText('Make it a section');
+        $this->wait("document.querySelector('.time-section[aria-current]').textContent === 'Turn'");
+        self::assertStringContainsString('1.5 bars', (string) json_encode($this->script("return document.querySelector('.time-section[aria-current]').title")));
+        $this->undo(1);
+        $this->script("(await import('/build/js/loop-range.js')).setRange({ from: 42240, to: 48000 })");
+        $this->keys(' ');
+        $this->wait("(await player()).loop?.section === '42240-48000'");
         $this->clickText('The section again');
         $this->wait("(await player()).loop?.section === 's2' && document.querySelector('#time-range').hidden");
         $this->keys(' ');
+        $this->assertNoErrors();
+    }
+
+    public function testBarsOfASectionArePutInAndTakenOut(): void
+    {
+        $this->open('/beats/1/arrange?section=s3');
+        $bars = "document.querySelector('.section-head[aria-current]').textContent";
+        $this->set('[data-bars-from]', '3');
+        $this->set('[data-bars-count]', '2');
+        $this->click('[data-splice=insert]');
+        $this->wait("$bars.includes('6 bars')");
+        self::assertStringContainsString('2 bars put into Lifted', $this->text('[data-undo]'));
+        $this->set('[data-bars-from]', '3');
+        $this->click('[data-splice=delete]');
+        $this->wait("$bars.includes('5 bars')");
+        $this->click('[data-splice=copy]');
+        $this->wait("$bars.includes('6 bars')");
+        $this->undo(3);
+        $this->wait("$bars.includes('4 bars')");
         $this->assertNoErrors();
     }
 

@@ -39,6 +39,9 @@ final class WorkspacesTest extends PageCase
         self::assertSame('1:40', $this->script("return {$row('Kettle Steam')}.querySelector('[data-time]').textContent"));
         $this->clickText('New beat');
         $this->wait("location.pathname.endsWith('/gather')");
+        $title = $this->script("return document.querySelector('.beat-name').value");
+        self::assertIsString($title);
+        self::assertMatchesRegularExpression('/^[A-Z][a-z]+ [A-Z][a-z]+$/', $title, 'two words worth keeping');
         $this->open('/');
         // Space finds the one beat that can be heard; the line over its order moves, and stays where the sound is.
         $this->keys(' ');
@@ -49,7 +52,7 @@ final class WorkspacesTest extends PageCase
         $this->wait("{$row('Kettle Steam')}.querySelector('[data-time]').textContent === '1:40' && !document.querySelector('[data-playing]')");
         // An empty beat has no length, and says why it is silent.
         $this->keys(WebDriverKeys::ARROW_DOWN);
-        self::assertSame('New beat', $this->script('return document.activeElement.textContent'));
+        self::assertSame($title, $this->script('return document.activeElement.textContent'));
         self::assertStringContainsString('empty', $this->text('.beat-row'));
         $this->keys(' ');
         $this->wait("document.querySelector('#notice').textContent === 'There is nothing to hear: no hits or notes in its song yet.'");
@@ -58,7 +61,7 @@ final class WorkspacesTest extends PageCase
         $this->keys(WebDriverKeys::ESCAPE, WebDriverKeys::ARROW_DOWN, WebDriverKeys::ENTER);
         $this->wait("location.pathname.endsWith('/beats/1/pattern')");
         $this->open('/');
-        $this->script("{$row('New beat')}.querySelector('.btn.away').click()");
+        $this->script("{$row($title)}.querySelector('.btn.away').click()");
         $this->wait("document.querySelectorAll('.beat-row').length === 1");
         // One that goes while it plays stops with a sentence, and is not asked for again and again.
         $this->clickText('Duplicate');
