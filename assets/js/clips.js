@@ -73,12 +73,21 @@ async function fix({ entry, part, name }) {
     }
 }
 
+/** The range that goes round, where it reaches into a clip. */
+function rangeOver(id) {
+    const range = rangeOf(page());
+    const clip = [...document.querySelectorAll('pestle-track')].flatMap((track) => track.clips).find((one) => one.id === id);
+
+    return range && clip && range.from < clip.at + (clip.to - clip.from) * clip.step && range.to > clip.at ? range : {};
+}
+
 function chosenTrack() {
     return document.querySelector('.clip[aria-current]')?.closest('pestle-track')?.dataset.track ?? null;
 }
 
 const DOES = {
     'place-sound': ({ placeSound: sound }) => place([JSON.parse(sound)], snapped(hand()), chosenTrack()),
+    choose: ({ choose }) => change({ type: 'choose-take', clip: choose, ...rangeOver(choose) }),
     split: ({ split }) => change(() => ({ type: 'split-clip', clip: split, id: page().nextClip, at: hand() })),
     mark: () => {
         const id = page().nextMarker;
@@ -98,7 +107,7 @@ const DOES = {
 };
 
 document.addEventListener('click', ({ target }) => {
-    const button = target.closest?.('[data-place-sound], [data-split], [data-mark], [data-range-off], [data-range-section], [data-play-from]');
+    const button = target.closest?.('[data-place-sound], [data-choose], [data-split], [data-mark], [data-range-off], [data-range-section], [data-play-from]');
     const what = button && Object.keys(DOES).find((name) => button.hasAttribute(`data-${name}`));
     if (what) {
         DOES[what](button.dataset);

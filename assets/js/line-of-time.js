@@ -96,7 +96,7 @@ function segmentAt(tick) {
 
 /** Plays the song from a tick on. */
 export function playFrom(tick) {
-    player.playSong(segmentAt(tick));
+    return player.playSong(segmentAt(tick));
 }
 
 function take(name) {

@@ -5,8 +5,10 @@ import { audio, RATE } from './audio/context.js';
 import { player } from './audio/player.js';
 import { change } from './changes.js';
 import { take } from './gather.js';
-import { countIn } from './transport.js';
-import { onPage, page } from './page.js';
+import { isOver, keepTake, playAlong, roundTrip } from './line-recording.js';
+import { delayOf } from './loopback.js';
+import { countIn, playClicks } from './transport.js';
+import { onPage } from './page.js';
 import { notice } from './notice.js';
 import { pause } from './pause.js';
 
@@ -67,14 +69,14 @@ function heard(block) {
     if (!input) {
         return;
     }
-    for (const side of block) {
+    for (const side of block.slice(0, 2)) {
         for (const x of side) {
             input.peak = Math.max(input.peak, Math.abs(x));
         }
     }
     if (input.kept) {
         input.kept.push(block);
-        if (input.kept.length * 128 > MOST_SECONDS * RATE) {
+        if (input.kept.length * 128 > MOST_SECONDS * RATE || (isOnLine() && isOver())) {
             stop();
         }
     } else {
@@ -85,8 +87,22 @@ function heard(block) {
     }
 }
 
+/** Whether what is recorded goes onto the line of time. */
+function isOnLine() {
+    return Boolean(document.querySelector('[data-mic][data-on-line]'));
+}
+
 async function start() {
     const options = choices();
+    if (isOnLine()) {
+        await playAlong(options.count);
+        if (input) {
+            input.kept = [...input.ring];
+            draw();
+        }
+
+        return;
+    }
     const at = options.count ? await countIn() : audio().currentTime;
     if (options.beat && !player.playing) {
         player.play(Math.max(0, at - audio().currentTime - 0.03));
@@ -105,10 +121,15 @@ async function stop() {
         input.kept = null;
         input.ring = [];
     }
+    draw();
+    if (isOnLine() && blocks.length > 0) {
+        await keepTake(wav(blocks), blocks[0][2], blocks.length * 128, options.name);
+
+        return;
+    }
     if (options.beat && player.playing) {
         player.stop();
     }
-    draw();
     if (blocks.length === 0) {
         return;
     }
@@ -160,6 +181,35 @@ function wav(blocks) {
     return bytes;
 }
 
+const LOOP_CLICKS = 5;
+const LOOP_EVERY = 0.6;
+
+/** How late a click comes back: the microphone hears the loudspeaker, or a cable leads from the output to the input. */
+async function measureLoop(button) {
+    button.disabled = true;
+    const from = audio().currentTime + 0.4;
+    const clicks = Array.from({ length: LOOP_CLICKS }, (_, i) => from + i * LOOP_EVERY);
+    await playClicks(clicks);
+    input.kept = [];
+    await pause(1000 * (0.9 + LOOP_CLICKS * LOOP_EVERY));
+    const blocks = input?.kept ?? [];
+    if (input) {
+        input.kept = null;
+    }
+    button.disabled = false;
+    const sound = new Float32Array(blocks.length * 128);
+    blocks.forEach(([left], i) => sound.set(left, i * 128));
+    const delay = blocks.length > 0 ? delayOf(sound, blocks[0][2], clicks.map((at) => at * RATE), RATE) : null;
+    if (delay === null) {
+        notice('The clicks did not come back clearly. Turn the loudspeaker up and hold the microphone to it, or lead a cable from the output to the input.', { bad: true });
+    } else {
+        const ms = Math.round(1e4 * delay / RATE) / 10;
+        localStorage.setItem('pestle-loopback', ms);
+        notice(`What is played is back after ${ms} ms. Recordings over the song are put that much earlier from now on.`, { seconds: 10 });
+    }
+    draw();
+}
+
 function field(name) {
     return document.querySelector(`[data-mic] [name=${name}]`);
 }
@@ -187,6 +237,10 @@ function draw() {
     const button = panel.querySelector('[data-mic-record]');
     button.textContent = input?.kept ? 'Stop' : 'Record';
     button.setAttribute('aria-pressed', String(Boolean(input?.kept)));
+    const late = panel.querySelector('[data-loop-ms]');
+    if (late) {
+        late.textContent = `${Math.round(roundTrip() * 1e4) / 10} ms${localStorage.getItem('pestle-loopback') === null ? ', as the browser says' : ', measured'}`;
+    }
     meter();
 }
 
@@ -232,6 +286,8 @@ document.addEventListener('click', async (event) => {
         }
     } else if (event.target.closest('[data-mic-record]')) {
         await (input?.kept ? stop() : start());
+    } else if (event.target.closest('[data-mic-loop]') && input) {
+        measureLoop(event.target.closest('[data-mic-loop]'));
     } else if (event.target.closest('[data-mic-close]')) {
         disarm();
         draw();
@@ -249,7 +305,7 @@ document.addEventListener('input', (event) => {
     }
 });
 onPage(() => {
-    if (page()?.workspace === 'gather') {
+    if (document.querySelector('[data-mic]')) {
         draw();
     } else if (input && !input.kept) {
         disarm();

@@ -56,6 +56,12 @@ export async function countIn(bars = recording.countIn) {
     return from + seconds(bars * bar);
 }
 
+/** Clicks at moments of the audio clock. */
+export async function playClicks(moments) {
+    await fetchSound(clickUrl());
+    moments.forEach((at, i) => click(at, i === 0));
+}
+
 function clickUrl() {
     return `/click/${recording.click}`;
 }

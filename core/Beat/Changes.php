@@ -106,6 +106,7 @@ final class Changes
         'split-clip' => Change\SplitClip::class,
         'join-clips' => Change\JoinClips::class,
         'repeat-clip' => Change\RepeatClip::class,
+        'choose-take' => Change\ChooseTake::class,
         'crossfade-clip' => Change\CrossfadeClip::class,
         'remove-clips' => Change\RemoveClips::class,
         'set-marker' => Change\SetMarker::class,

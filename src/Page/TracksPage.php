@@ -14,6 +14,7 @@ use Pestle\Core\Song\Track;
 final readonly class TracksPage
 {
     private const COLOURS = ['paprika', 'tide', 'plum', 'clay', 'basil'];
+    private const MOST_ROWS = 6;
     /** Places at which the gain of a fade is told. */
     private const FADE_STEPS = 16;
 
@@ -27,14 +28,37 @@ final readonly class TracksPage
         $this->marker = $beat->markers[$page->chosen('marker')] ?? null;
     }
 
-    /** @return list<array{track: Track, colour: string, clips: list<Clip>}> clips in the order of time */
+    /** @return list<array{track: Track, colour: string, clips: list<Clip>, rows: array<string, int>, most: int}> clips in the order of time, the row of each, and how many rows there are: what is muted lies below what sounds over it */
     public function rows(): array
     {
         $rows = [];
         foreach (array_values($this->beat->tracks) as $i => $track) {
             $clips = array_values(array_filter($this->beat->clips, static fn (Clip $c): bool => $c->track === $track->id));
             usort($clips, static fn (Clip $a, Clip $b): int => $a->at <=> $b->at);
-            $rows[] = ['track' => $track, 'colour' => ($this->beat->mixer->nodes[$track->channel] ?? null)->colour ?? self::COLOURS[$i % \count(self::COLOURS)], 'clips' => $clips];
+            $at = $this->stacked($clips);
+            $rows[] = ['rows' => $at, 'most' => 1 + max([0, ...array_values($at)]), 'track' => $track, 'colour' => ($this->beat->mixer->nodes[$track->channel] ?? null)->colour ?? self::COLOURS[$i % \count(self::COLOURS)], 'clips' => $clips];
+        }
+
+        return $rows;
+    }
+
+    /**
+     * @param list<Clip> $clips
+     *
+     * @return array<string, int>
+     */
+    private function stacked(array $clips): array
+    {
+        $rows = $ends = [];
+        usort($clips, static fn (Clip $a, Clip $b): int => [$a->muted, $a->at] <=> [$b->muted, $b->at]);
+        foreach ($clips as $clip) {
+            $row = 0;
+            // What sounds may overlap what sounds: there it is crossfaded.
+            while ($clip->muted && [] !== array_filter($ends[$row] ?? [], fn (array $other): bool => $other[0] < $clip->end($this->beat->tempo) - 1.0 && $other[1] > $clip->at + 1.0)) {
+                ++$row;
+            }
+            $ends[$row][] = [$clip->at, $clip->end($this->beat->tempo)];
+            $rows[$clip->id] = min($row, self::MOST_ROWS - 1);
         }
 
         return $rows;
@@ -56,14 +80,14 @@ final readonly class TracksPage
     }
 
     /** @return array<string, mixed> a clip as it is drawn: times in ticks of the song */
-    public function drawn(Clip $clip): array
+    public function drawn(Clip $clip, int $row = 0): array
     {
         $edits = $this->beat->edits[$clip->sample] ?? new Edits();
         $step = $this->beat->tempo->exactTicks($clip->stretch($this->beat->tempo) / $clip->rate);
         [$in, $out] = $clip->fades($clip->to - $clip->from);
 
         return [
-            'id' => $clip->id, 'name' => $clip->name, 'sample' => $clip->sample, 'edits' => $edits->query(),
+            'row' => $row, 'id' => $clip->id, 'name' => $clip->name, 'sample' => $clip->sample, 'edits' => $edits->query(),
             'frames' => max($clip->to, $edits->length($this->samples[$clip->sample]->frames ?? 0)), 'at' => $clip->at, 'from' => $clip->from, 'to' => $clip->to, 'step' => $step,
             'in' => $in * $step, 'out' => $out * $step, 'inShape' => $clip->fadeInShape->value, 'outShape' => $clip->fadeOutShape->value, 'second' => $this->beat->tempo->exactTicks(1.0),
             'tail' => $clip->roomMix > 0.0 ? $clip->roomSeconds * $this->beat->tempo->exactTicks(1.0) : 0.0, 'tailBefore' => $clip->roomBefore, 'gain' => 10.0 ** ($clip->levelDb / 20.0), 'reversed' => $clip->reversed, 'muted' => $clip->muted,

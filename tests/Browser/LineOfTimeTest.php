@@ -135,6 +135,47 @@ final class LineOfTimeTest extends PageCase
         $this->assertNoErrors();
     }
 
+    /** A voice in two takes: the newer lies over the older, of which a stretch is chosen again. */
+    public function testAVoiceIsRecordedInTwoTakesAndChosenFrom(): void
+    {
+        $this->bare();
+        $this->press('.time-ruler', 4.4 / 36, shift: true);
+        $this->clickText('+ recording');
+        $this->wait("document.querySelector('[data-mic-arm]')");
+        $this->click('[data-mic-arm]');
+        $this->wait("parseFloat(document.querySelector('#mic-state').textContent.replace('peak ', '')) > -40");
+        self::assertStringContainsString('as the browser says', $this->text('[data-loop-ms]'));
+        foreach ([1, 2] as $take) {
+            $this->click('[data-mic-record]');
+            $this->wait("document.querySelector('#mic-state').textContent.startsWith('recording 6.') && (await player()).what === 'song'");
+            $this->click('[data-mic-record]');
+            $this->wait("document.querySelector('.clip[aria-current]')?.textContent === 'Voice, take $take'");
+        }
+        $takes = "JSON.parse(document.querySelector('pestle-track').dataset.clips)";
+        self::assertSame([4 * self::BAR, 4 * self::BAR], $this->script("return $takes.map((c) => c.at)"));
+        self::assertSame(['Voice, take 2'], $this->script("return $takes.filter((c) => !c.muted).map((c) => c.name)"));
+        self::assertSame([0, 1], $this->script("return $takes.sort((a, b) => a.muted - b.muted).map((c) => c.row)"), 'what is silent lies below');
+        // Half a second from before it began is kept, hidden.
+        self::assertSame([true, true], $this->script("return $takes.map((c) => c.from > 0.3 * 44100 && c.from < 4 * 44100)"));
+        // The first take again, for one bar of it.
+        $this->set('[data-range-from]', '5.3');
+        $this->set('[data-range-to]', '6.1');
+        $this->script("[...document.querySelectorAll('.clip')].find((c) => c.textContent === 'Voice, take 1').click()");
+        $this->wait("document.querySelector('.clip[aria-current]')?.textContent === 'Voice, take 1' && document.querySelector('[data-choose]')");
+        $this->clickText('Choose this take');
+        $this->wait("$takes.filter((c) => !c.muted).length === 3");
+        self::assertSame(['Voice, take 2', 'Voice, take 1', 'Voice, take 2'], $this->script("return $takes.filter((c) => !c.muted).sort((a, b) => a.at - b.at).map((c) => c.name)"));
+        self::assertSame(4 * self::BAR + 1920, $this->script("return $takes.filter((c) => !c.muted).sort((a, b) => a.at - b.at)[1].at"));
+        // What does not come back is said, and nothing is made up for.
+        $this->click('[data-mic-loop]');
+        $this->wait("document.querySelector('#notice').textContent.includes('back') && !document.querySelector('[data-mic-loop]').disabled");
+        $this->script("localStorage.removeItem('pestle-loopback')");
+        $this->click('[data-mic-close]');
+        $this->clickText('The section again');
+        $this->undo(3);
+        $this->assertNoErrors();
+    }
+
     public function testBarsOfASectionArePutInAndTakenOut(): void
     {
         $this->open('/beats/1/arrange?section=s3');

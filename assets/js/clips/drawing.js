@@ -31,9 +31,9 @@ function wave({ sample, edits, frames }) {
 
 /**
  * @param element whose size and colours it has
- * @param what    clips, chosen (ids), bars (ticks), shapes (gains of fades), x (of a tick)
+ * @param what    clips, chosen (ids), bars (ticks), tall (height of a row), shapes (gains of fades), x (of a tick)
  */
-export function drawTrack(canvas, element, { clips, chosen, bars, shapes, x }) {
+export function drawTrack(canvas, element, { clips, chosen, bars, tall, shapes, x }) {
     const [width, height, dots] = [element.clientWidth, element.clientHeight, devicePixelRatio];
     canvas.width = width * dots;
     canvas.height = height * dots;
@@ -46,12 +46,15 @@ export function drawTrack(canvas, element, { clips, chosen, bars, shapes, x }) {
     const every = Math.max(1, Math.ceil(bars.length * 9 / width));
     bars.forEach((tick, i) => i % every === 0 && pen.fillRect(x(tick), 0, 1, height));
     for (const clip of clips) {
-        const own = { clip, shapes, left: x(clip.at), wide: Math.max(2, x(clip.at + length(clip)) - x(clip.at)), height, isChosen: chosen.has(clip.id), edge: width };
+        const own = { clip, shapes, left: x(clip.at), wide: Math.max(2, x(clip.at + length(clip)) - x(clip.at)), height: tall, isChosen: chosen.has(clip.id), edge: width };
+        pen.save();
+        pen.translate(0, clip.row * tall);
         tail(pen, own, x(clip.tail), style.color);
         ground(pen, own, style.color, colour('raised'), colour('ink'));
         pen.fillStyle = style.color;
         outline(pen, own);
         fades(pen, own, colour('ink'));
+        pen.restore();
     }
     pen.globalAlpha = 1;
 }

@@ -75,11 +75,17 @@ class Track extends HTMLElement {
         if (!rows || this.clientWidth === 0) {
             return;
         }
-        drawTrack(this.#canvas, this, { clips: this.#clips, chosen: this.#chosen, bars: JSON.parse(rows.dataset.bars), shapes: JSON.parse(rows.dataset.fades), x: (tick) => this.#x(tick) });
+        const most = Number(this.dataset.most ?? 1);
+        const tall = most > 1 ? 38 : 50;
+        this.style.height = `${most * tall}px`;
+        drawTrack(this.#canvas, this, { clips: this.#clips, chosen: this.#chosen, bars: JSON.parse(rows.dataset.bars), tall, shapes: JSON.parse(rows.dataset.fades), x: (tick) => this.#x(tick) });
         for (const [i, clip] of this.#clips.entries()) {
             const name = this.#link(clip.id);
             if (name) {
-                const room = this.#x((this.#clips[i + 1]?.at ?? Infinity) - clip.at) - 9;
+                const behind = this.#clips.slice(i + 1).find(({ row }) => row === clip.row);
+                const room = this.#x((behind?.at ?? Infinity) - clip.at) - 9;
+                name.style.top = `${clip.row * tall}px`;
+                name.style.height = `${tall}px`;
                 name.style.left = `${this.#x(clip.at)}px`;
                 const wide = Math.max(6, this.#x(length(clip)));
                 name.style.width = `${wide}px`;

@@ -8,16 +8,16 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Song\Clip;
 
-/** Places a stretch of a sample on a track of the song; on one that is not there yet it makes that first. */
+/** Places a stretch of a sample on a track of the song; on one that is not there yet it makes that first. A take is heard in place of what lies there. */
 final readonly class AddClip implements Change
 {
-    private function __construct(private Clip $clip, private string $trackName)
+    private function __construct(private Clip $clip, private string $trackName, private bool $take)
     {
     }
 
     public static function from(Fields $fields): self
     {
-        return new self(SongCodec::clip($fields), $fields->has('trackName') ? $fields->text('trackName') : '');
+        return new self(SongCodec::clip($fields), $fields->has('trackName') ? $fields->text('trackName') : '', $fields->has('take') && $fields->flag('take'));
     }
 
     public function apply(Beat $beat): Beat
@@ -29,12 +29,14 @@ final readonly class AddClip implements Change
             $beat = AddTrack::to($beat, $this->clip->track, '' === $this->trackName ? $this->clip->name : $this->trackName);
         }
 
-        return $beat->withClips($this->clip);
+        $beat = $beat->withClips($this->clip);
+
+        return $this->take ? ChooseTake::to($beat, $this->clip->id) : $beat;
     }
 
     public function label(Beat $beat): string
     {
-        return $this->clip->name.' placed';
+        return $this->clip->name.($this->take ? ' recorded' : ' placed');
     }
 
     public function touches(): array

@@ -193,6 +193,27 @@ final class ClipsTest extends TestCase
         self::around($beat, '500-500');
     }
 
+    /** Of two takes the newer is heard; by stretch the older again; nothing of either is lost, and exactly one sounds everywhere. */
+    public function testOfSeveralTakesOneIsHeard(): void
+    {
+        $beat = self::beat([self::clip('k1', 960, 0, 88_200), self::clip('k2', 960, 5000, 93_200, ['take' => 1, 'levelDb' => -6])]);
+        self::assertTrue($beat->clip('k1')->muted);
+        self::assertFalse($beat->clip('k2')->muted);
+        $mixed = RandomBeats::changed($beat, [['type' => 'choose-take', 'clip' => 'k1', 'from' => 1920, 'to' => 2880]]);
+        $heard = array_filter($mixed->clips, static fn (Clip $c): bool => !$c->muted);
+        usort($heard, static fn (Clip $a, Clip $b): int => $a->at <=> $b->at);
+        self::assertSame([[960, 5000], [1920, 22_050], [2880, 49_100]], array_map(static fn (Clip $c): array => [$c->at, $c->from], $heard));
+        foreach ([0, 5000] as $first) {
+            $own = array_filter($mixed->clips, static fn (Clip $c): bool => $c->levelDb === (0 === $first ? 0.0 : -6.0));
+            self::assertSame(88_200, array_sum(array_map(static fn (Clip $c): int => $c->to - $c->from, $own)), 'all of it is still there');
+        }
+        $again = RandomBeats::changed($mixed, [['type' => 'choose-take', 'clip' => $heard[0]->id], ['type' => 'choose-take', 'clip' => array_key_last(array_filter($mixed->clips, static fn (Clip $c): bool => $c->muted && -6.0 === $c->levelDb)) ?? '']]);
+        self::assertSame([-6.0, -6.0, -6.0], array_values(array_map(static fn (Clip $c): float => $c->levelDb, array_filter($again->clips, static fn (Clip $c): bool => !$c->muted))));
+        self::assertLessThan(1.5 / (1 << 23), self::apart(self::heard($beat), self::heard($again)));
+        $this->expectExceptionMessage('Clip does not reach into this range.');
+        RandomBeats::changed($beat, [['type' => 'choose-take', 'clip' => 'k1', 'from' => 90_000, 'to' => 99_000]]);
+    }
+
     public function testWhatDoesNotFitIsRefusedByName(): void
     {
         $beat = self::beat([self::clip('k1', 480, 0, 44_100)]);
