@@ -162,7 +162,7 @@ final class LineOfTimeTest extends PageCase
         $this->set('[data-range-to]', '6.1');
         $this->script("[...document.querySelectorAll('.clip')].find((c) => c.textContent === 'Voice, take 1').click()");
         $this->wait("document.querySelector('.clip[aria-current]')?.textContent === 'Voice, take 1' && document.querySelector('[data-choose]')");
-        $this->clickText('Choose this take');
+        $this->click('[data-choose]');
         $this->wait("$takes.filter((c) => !c.muted).length === 3");
         self::assertSame(['Voice, take 2', 'Voice, take 1', 'Voice, take 2'], $this->script("return $takes.filter((c) => !c.muted).sort((a, b) => a.at - b.at).map((c) => c.name)"));
         self::assertSame(4 * self::BAR + 1920, $this->script("return $takes.filter((c) => !c.muted).sort((a, b) => a.at - b.at)[1].at"));
