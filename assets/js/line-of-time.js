@@ -38,6 +38,8 @@ function lay() {
     take(tool);
     rule();
     document.dispatchEvent(new Event('pestle:laid'));
+    // What is worked on is in sight, however many lanes there are.
+    (chosen() ?? document.querySelector('.clip[aria-current]')?.closest('pestle-track'))?.scrollIntoView({ block: 'nearest' });
 }
 
 /** So many bars fill the width; the place that was in the middle stays there. */
