@@ -18,6 +18,7 @@ import './microphone.js';
 import './song.js';
 import './writing.js';
 import './elements/moves.js';
+import './elements/fold.js';
 import './elements/track.js';
 import './clips.js';
 import './line-of-time.js';

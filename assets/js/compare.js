@@ -1,4 +1,5 @@
-// Compares the mix with one that was kept, or with itself before its master: at the same loudness, by one key.
+// Compares the mix with one that was kept, or with itself before its master, at the same loudness; and the song with what it was
+// before the last change: by one key.
 
 import { loudnessOf } from './loudness.js';
 import { notice } from './notice.js';
@@ -74,8 +75,27 @@ async function hear(how) {
     }
 }
 
+/** The song as it was before the last change, and back. */
+function compareBefore() {
+    const undo = document.querySelector('[data-undo]');
+    if (player.hearing !== '') {
+        player.hear('');
+        notice('As it is now.', { seconds: 3 });
+    } else if (undo.disabled) {
+        notice('Nothing was changed yet: there is nothing to compare with.');
+    } else {
+        player.hear('before');
+        notice(`You hear it as it was before “${undo.querySelector('.truncate').textContent}”. B goes back.`, { seconds: 6 });
+    }
+}
+
 /** The key: to the other and back. */
 export function compareMixes() {
+    if (document.getElementById('time-rows')) {
+        compareBefore();
+
+        return true;
+    }
     if (page()?.workspace !== 'mix') {
         return false;
     }

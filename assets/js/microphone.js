@@ -95,11 +95,10 @@ function isOnLine() {
 async function start() {
     const options = choices();
     if (isOnLine()) {
+        // From the press on: however long the song takes to begin, nothing of its start is missed.
+        input.kept = [...input.ring];
+        draw();
         await playAlong(options.count);
-        if (input) {
-            input.kept = [...input.ring];
-            draw();
-        }
 
         return;
     }

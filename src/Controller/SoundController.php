@@ -52,7 +52,7 @@ final class SoundController extends AbstractController
         if (\is_array($fields['preview'] ?? null)) {
             $json = BeatCodec::encode(Changes::apply(Changes::read($this->shelf->filled($fields['preview'])), BeatCodec::decode($json)));
         }
-        $json = self::heard($json, \is_string($fields['hear'] ?? null) ? $fields['hear'] : '');
+        $json = $this->heard($record, $json, \is_string($fields['hear'] ?? null) ? $fields['hear'] : '');
 
         $what = \is_string($fields['what'] ?? null) ? $fields['what'] : '';
 
@@ -67,7 +67,7 @@ final class SoundController extends AbstractController
     #[Route('/beats/{beat}/piece', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function piece(BeatRecord $record, Request $request): Response
     {
-        $json = self::heard($this->beats->json($record), $request->query->getString('hear'));
+        $json = $this->heard($record, $this->beats->json($record), $request->query->getString('hear'));
         $what = $request->query->getString('what');
 
         return $this->long([
@@ -83,7 +83,7 @@ final class SoundController extends AbstractController
     #[Route('/beats/{beat}/measure', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function measure(BeatRecord $record, Request $request): Response
     {
-        return $this->told(['op' => 'measure', 'beat' => self::heard($this->beats->json($record), $request->query->getString('hear')), 'what' => $request->query->getString('what')]);
+        return $this->told(['op' => 'measure', 'beat' => $this->heard($record, $this->beats->json($record), $request->query->getString('hear')), 'what' => $request->query->getString('what')]);
     }
 
     /** Spectra of "lines" over a section, segment by segment; without lines, which channels cover which others in it: as JSON. */
@@ -129,8 +129,15 @@ final class SoundController extends AbstractController
     }
 
     /** A beat as it is heard for a moment. */
-    private static function heard(string $json, string $hear): string
+    /** As an audition has it; "before" is as it was before the last change. */
+    private function heard(BeatRecord $record, string $json, string $hear): string
     {
+        if ('before' === $hear) {
+            $undo = $this->beats->history($record)->undoTo;
+
+            return null === $undo ? $json : $this->beats->json($record, $undo);
+        }
+
         return '' === $hear ? $json : BeatCodec::encode(Audition::of(BeatCodec::decode($json), $hear));
     }
 

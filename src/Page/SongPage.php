@@ -5,6 +5,7 @@ namespace Pestle\App\Page;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Parameters;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Mix\Node;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Scope;
@@ -13,6 +14,9 @@ use Pestle\Core\Song\Section;
 /** The song as a line of time: its bars, its sections, what the parts play, and all that moves. */
 final readonly class SongPage
 {
+    /** So many curves are shown each by itself. */
+    private const SHOWN = 12;
+
     /** @var list<array{section: Section, entry: Entry, from: int, ticks: int, repeats: int}> sections that take time, with the tick they come at */
     public array $entries;
     /** How long it is, with what lies behind its last section. */
@@ -82,6 +86,38 @@ final readonly class SongPage
         usort($movements, static fn (Movement $a, Movement $b): int => $place($a) <=> $place($b));
 
         return array_map(fn (Movement $m): MovementLane => new MovementLane($this->beat, $m, $this->spans($m), $this->hidden($m)), $movements);
+    }
+
+    /**
+     * What moves by the line of the mixer it belongs to. Where there is much, lines of which several things move are folded
+     * into one lane each, until they are opened or one of theirs is chosen.
+     *
+     * @return list<array{id: string, name: string, lanes: non-empty-list<MovementLane>, folds: bool, folded: bool, url: string}>
+     */
+    public function groups(): array
+    {
+        $lanes = $this->lanes();
+        $groups = [];
+        foreach ($lanes as $lane) {
+            $groups[implode('/', \array_slice(explode('/', $lane->movement->path), 0, 2))][] = $lane;
+        }
+        $open = array_filter(explode(',', $this->page->chosen('unfold')));
+        $rows = [];
+        foreach ($groups as $id => $own) {
+            $line = $this->beat->mixer->line(explode('/', $id)[1] ?? '');
+            $chosen = [] !== array_filter($own, fn (MovementLane $l): bool => $l->id() === $this->page->chosen('moves'));
+            $folds = \count($lanes) > self::SHOWN && \count($own) > 1;
+            $rows[] = [
+                'id' => $id,
+                'name' => $line instanceof Node ? $line->name : (null === $line ? $own[0]->owner : 'Master'),
+                'lanes' => $own,
+                'folds' => $folds,
+                'folded' => $folds && !$chosen && !\in_array($id, $open, true),
+                'url' => $this->page->url(null, ['unfold' => implode(',', \in_array($id, $open, true) ? array_diff($open, [$id]) : [...$open, $id]), ...$chosen ? ['moves' => ''] : []]),
+            ];
+        }
+
+        return $rows;
     }
 
     public function lane(string $id): ?MovementLane

@@ -179,6 +179,9 @@ final class MixPagesTest extends AppCase
         [, $kept] = self::sound(self::ask('POST', $path, ['what' => 's1', 'hear' => 'mix/m1']));
         self::assertTrue($sound === $kept);
         self::assertLessThan(self::loudest($kept), self::loudest($now));
+        // As it was before the last change, whatever that was.
+        [, $before] = self::sound(self::ask('POST', $path, ['what' => 's1', 'hear' => 'before']));
+        self::assertTrue($sound === $before);
         self::made(self::$beat, ['type' => 'recall-mix', 'id' => 'm1']);
         [, $back] = self::sound(self::ask('POST', $path, ['what' => 's1']));
         self::assertTrue($sound === $back);

@@ -1,6 +1,6 @@
 // A movement's lane as it is drawn: where it is heard, its bars, its curve, and for the chosen one its points and scale.
 
-import { valueAt } from '../curve.js';
+import { shareOf, valueAt } from '../curve.js';
 
 /**
  * @param element whose size and colours it has
@@ -46,6 +46,27 @@ export function drawMoves(canvas, element, { lane, points, chosen, frame, bars, 
         const [from] = lane.spans[0];
         points.forEach(([tick, value], i) => handle(pen, x(from + tick), y(value), own, chosen.has(i) ? colour('turmeric') : colour('raised')));
     }
+}
+
+/** Several lanes over one another, each by its own scale. */
+export function drawFold(canvas, element, lanes, bars, x) {
+    const [width, height, dots] = [element.clientWidth, element.clientHeight, devicePixelRatio];
+    canvas.width = width * dots;
+    canvas.height = height * dots;
+    const pen = canvas.getContext('2d');
+    pen.scale(dots, dots);
+    const style = getComputedStyle(element);
+    pen.fillStyle = style.getPropertyValue('--line');
+    pen.globalAlpha = 0.45;
+    const every = Math.max(1, Math.ceil(bars.length * 9 / width));
+    bars.forEach((tick, i) => i % every === 0 && pen.fillRect(x(tick), 0, 1, height));
+    const shades = ['tide', 'plum', 'basil', 'paprika', 'clay', 'turmeric'];
+    lanes.forEach((lane, i) => {
+        pen.globalAlpha = lane.on ? 0.9 : 0.3;
+        pen.strokeStyle = style.getPropertyValue(`--${shades[i % shades.length]}`);
+        lane.spans.forEach((span) => curve(pen, lane.points, span, x, (value) => 5 + (1 - shareOf(lane, value)) * (height - 10)));
+    });
+    pen.globalAlpha = 1;
 }
 
 function curve(pen, points, [from, ticks], x, y) {
