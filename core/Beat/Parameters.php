@@ -28,21 +28,60 @@ final class Parameters
     public static function all(Beat $beat): array
     {
         $all = [self::tempo($beat)];
-        foreach (['kit' => array_keys($beat->kit->pads), 'part' => array_keys($beat->parts), 'pattern' => array_keys($beat->patterns), 'song' => array_keys($beat->song), 'clip' => array_keys($beat->clips), 'mixer' => [...array_keys($beat->mixer->nodes), Master::ID]] as $kind => $ids) {
+        foreach (self::holders($beat) as $kind => $ids) {
             foreach ($ids as $id) {
-                $holder = self::holder($beat, $kind, (string) $id);
-                if (null === $holder) {
-                    continue;
-                }
-                foreach (['' => $holder, ...$holder->inner()] as $inside => $settable) {
-                    foreach (array_keys($settable::parameters()) as $field) {
-                        $all[] = self::at($beat, implode('/', array_filter([$kind, (string) $id, (string) $inside, $field])));
-                    }
-                }
+                array_push($all, ...self::of($beat, $kind, (string) $id));
             }
         }
 
         return $all;
+    }
+
+    /** @return list<Setting> those that can move */
+    public static function moving(Beat $beat): array
+    {
+        $all = [];
+        foreach (self::holders($beat)['mixer'] as $id) {
+            array_push($all, ...array_filter(self::of($beat, 'mixer', (string) $id), static fn (Setting $s): bool => $s->parameter->moves));
+        }
+
+        return $all;
+    }
+
+    /** @return array<string, list<int|string>> ids of all that has parameters, by kind */
+    private static function holders(Beat $beat): array
+    {
+        return ['kit' => array_keys($beat->kit->pads), 'part' => array_keys($beat->parts), 'pattern' => array_keys($beat->patterns), 'song' => array_keys($beat->song), 'clip' => array_keys($beat->clips), 'mixer' => [...array_keys($beat->mixer->nodes), Master::ID]];
+    }
+
+    /** @return list<Setting> all of one pad, part, line or the like */
+    private static function of(Beat $beat, string $kind, string $id): array
+    {
+        $all = [];
+        $holder = self::holder($beat, $kind, $id);
+        if (null === $holder) {
+            return [];
+        }
+        foreach (['' => $holder, ...$holder->inner()] as $inside => $settable) {
+            $inside = (string) $inside;
+            [$set, $owner] = [$settable->settings(), self::owner($beat, $kind, $id, $inside, $settable)];
+            $under = $kind.'/'.$id.'/'.('' === $inside ? '' : $inside.'/');
+            foreach ($settable::parameters() as $field => $parameter) {
+                $all[] = new Setting($under.$field, $parameter, $set[$field] ?? null, $owner, self::setter($beat, $kind, $id, $holder, $inside, $settable, $field));
+            }
+        }
+
+        return $all;
+    }
+
+    /** @return \Closure(mixed): Beat */
+    private static function setter(Beat $beat, string $kind, string $id, Settable $holder, string $inside, Settable $settable, string $field): \Closure
+    {
+        return static function (mixed $value) use ($beat, $kind, $id, $holder, $inside, $settable, $field): Beat {
+            $changed = $settable->with([$field => $value]);
+
+            return self::withHolder($beat, $kind, $id, '' === $inside ? $changed : $holder->withInner($inside, $changed));
+        };
     }
 
     public static function find(Beat $beat, string $path): ?Setting
@@ -69,13 +108,8 @@ final class Parameters
         if (null === $holder || null === $settable || null === $parameter) {
             throw new InvalidChange(\sprintf('%s is no parameter of this beat.', '' === $path ? 'Nothing' : mb_substr($path, 0, 80)));
         }
-        $set = static function (mixed $value) use ($beat, $kind, $id, $holder, $inside, $settable, $field): Beat {
-            $changed = $settable->with([$field => $value]);
 
-            return self::withHolder($beat, $kind, $id, '' === $inside ? $changed : $holder->withInner($inside, $changed));
-        };
-
-        return new Setting($path, $parameter, $settable->settings()[$field] ?? null, self::owner($beat, $kind, $id, $inside, $settable), $set);
+        return new Setting($path, $parameter, $settable->settings()[$field] ?? null, self::owner($beat, $kind, $id, $inside, $settable), self::setter($beat, $kind, $id, $holder, $inside, $settable, $field));
     }
 
     private static function tempo(Beat $beat): Setting

@@ -248,8 +248,9 @@ final readonly class Clip implements Settable
         if ('' !== $this->fixed) {
             $plain['fixed'] = $this->fixed;
         }
+        $parameters = self::parameters();
         foreach ($this->settings() as $field => $value) {
-            if ($value !== self::parameters()[$field]->default) {
+            if ($value !== $parameters[$field]->default) {
                 $plain[$field] = $value;
             }
         }

@@ -135,10 +135,8 @@ final readonly class SongPage
     public function choices(): array
     {
         $choices = [];
-        foreach (Parameters::all($this->beat) as $setting) {
-            if ($setting->parameter->moves) {
-                $choices[$setting->owner][] = ['path' => $setting->path, 'name' => $setting->parameter->name, 'value' => is_numeric($setting->value) ? (float) $setting->value : 0.0];
-            }
+        foreach (Parameters::moving($this->beat) as $setting) {
+            $choices[$setting->owner][] = ['path' => $setting->path, 'name' => $setting->parameter->name, 'value' => is_numeric($setting->value) ? (float) $setting->value : 0.0];
         }
 
         return $choices;
