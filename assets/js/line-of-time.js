@@ -37,6 +37,14 @@ function lay() {
     }
     take(tool);
     rule();
+    // As long as all that is there, not only what is in sight.
+    for (const line of rows().querySelectorAll('.time-line, .time-cursor, .time-marker')) {
+        line.style.height = '0';
+    }
+    const tall = rows().scrollHeight - 20;
+    for (const line of rows().querySelectorAll('.time-line, .time-cursor, .time-marker')) {
+        line.style.height = `${tall}px`;
+    }
     document.dispatchEvent(new Event('pestle:laid'));
     // What is worked on is in sight, however many lanes there are.
     (chosen() ?? document.querySelector('.clip[aria-current]')?.closest('pestle-track'))?.scrollIntoView({ block: 'nearest' });

@@ -112,7 +112,7 @@ function outline(pen, own) {
         const gain = Math.min(2, gainAt(clip, Math.max(0, Math.min(1, at / wide)), inside ? own.shapes : PLAIN));
         const column = clip.reversed ? last - first - 1 - i : i;
         // What is soft is drawn taller than it is: lanes are low.
-        const [low, high] = [columns[2 * column], columns[2 * column + 1]].map((value) => Math.sign(value) * Math.min(1, Math.abs(value) / 127 * gain) ** 0.6);
+        const [low, high] = [columns[2 * column], columns[2 * column + 1]].map((value) => Math.sign(value) * Math.min(1, Math.abs(value) / 127 * gain) ** 0.5);
         pen.globalAlpha = inside ? (clip.muted ? 0.3 : 0.85) : 0.22;
         pen.fillRect(left + at, middle - high * half, 1, Math.max(0.7, (high - low) * half));
     }

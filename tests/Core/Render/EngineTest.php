@@ -34,9 +34,11 @@ final class EngineTest extends TestCase
         $socket = $this->socket = Sounds::folder().'/engine.sock';
         $command = [\PHP_BINARY, \dirname(__DIR__, 3).'/bin/engine', $socket, $this->beats->folder, Sounds::folder()];
         $this->process = proc_open($command, [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes) ?: throw new \RuntimeException();
-        for ($i = 0; $i < 100 && !file_exists($socket); ++$i) {
+        // Its socket is there a moment before somebody listens.
+        for ($i = 0; $i < 200 && false === $line = @stream_socket_client('unix://'.$socket); ++$i) {
             usleep(50_000);
         }
+        $line = null;
         $this->client = new EngineClient($socket, static fn (): Engine => throw new \LogicException('The engine is not running.'));
     }
 

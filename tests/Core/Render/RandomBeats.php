@@ -243,7 +243,7 @@ final class RandomBeats
                 'type' => 'add-clip', 'id' => 'k'.$k, 'track' => 'track-'.$chance->getInt(1, 2), 'name' => 'Clip '.$k, 'sample' => $sample['hash'], 'rate' => $sample['rate'],
                 'at' => 6 === $k ? $end + 200 : $chance->getInt(0, max(1, $end - 1)), 'from' => $from, 'to' => $chance->getInt($from + 300, $frames), 'levelDb' => $chance->getInt(-9, 3),
                 'fadeInMs' => $chance->getInt(-100, 300) < 0 ? 0 : $chance->getInt(1, 300), 'fadeOutMs' => $chance->getInt(-100, 300) < 0 ? 0 : $chance->getInt(1, 300), 'fadeOutShape' => ['straight', 'slow', 'fast', 's'][$chance->getInt(0, 3)],
-                'reversed' => (int) (0 === $chance->getInt(0, 2)), 'pitchCents' => [0, 0, 0, 300][$chance->getInt(0, 3)], 'bpm' => [0, 0, 0, 120][$chance->getInt(0, 3)], 'muted' => (int) (0 === $chance->getInt(0, 5)),
+                'reversed' => (int) (0 === $chance->getInt(0, 2)), 'pitchCents' => 0 === $chance->getInt(0, 11) ? 300 : 0, 'bpm' => 0 === $chance->getInt(0, 11) ? 120 : 0, 'muted' => (int) (0 === $chance->getInt(0, 5)),
                 ...0 === $chance->getInt(0, 9) ? ['roomSeconds' => 0.4, 'roomBefore' => $chance->getInt(0, 1)] : [],
             ];
         }
