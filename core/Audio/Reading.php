@@ -8,18 +8,23 @@ final class Reading
     /** @param callable(int, int): StereoBlock $inside reads frames that exist */
     public static function padded(int $start, int $count, int $frames, callable $inside): StereoBlock
     {
-        $from = max(0, min($start, $frames));
-        $to = max($from, min($start + $count, $frames));
-        if ($from === $start && $to === $start + $count) {
+        $end = $start + $count;
+        if ($start >= 0 && $end <= $frames) {
             return $inside($start, $count);
         }
-        if ($from === $to) {
+        // As statements: compiled, the ends came out as nothing where they were arguments of one another (decision 08).
+        $from = $start;
+        if ($from < 0) {
+            $from = 0;
+        }
+        $to = $end;
+        if ($to > $frames) {
+            $to = $frames;
+        }
+        if ($to <= $from) {
             return StereoBlock::silence($count);
         }
-        $block = $inside($from, $to - $from);
-        $before = StereoBlock::silence(max(0, $from - $start));
-        $after = StereoBlock::silence(max(0, $start + $count - $to));
 
-        return $before->append($block)->append($after);
+        return StereoBlock::silence($from - $start)->append($inside($from, $to - $from))->append(StereoBlock::silence($end - $to));
     }
 }
