@@ -89,11 +89,12 @@ final class LineOfTimeTest extends PageCase
         $this->wait("document.querySelector('.clip[aria-current]')");
         self::assertSame('Gutter', $this->script("return document.querySelector('.clip').textContent"));
         $this->script("document.querySelector('.time-ruler').scrollIntoView()");
-        $this->click('[data-repeat-clip]');
         $this->set('[data-repeat-clip]', '{}');
         $this->wait("document.querySelectorAll('.clip').length === 2");
         // Both chosen with Shift, both go.
-        $this->script("document.querySelectorAll('.clip')[1].dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true, shiftKey: true })); document.querySelectorAll('.clip')[0].focus()");
+        $this->script("document.querySelectorAll('.clip')[1].dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true, shiftKey: true }))");
+        $this->script("document.querySelectorAll('.clip')[0].focus()");
+        $this->wait("document.activeElement === document.querySelectorAll('.clip')[0]");
         $this->keys(WebDriverKeys::DELETE);
         $this->wait("document.querySelectorAll('.clip').length === 0");
         self::assertStringContainsString('Delete 2 clips', $this->text('[data-undo]'));
@@ -165,10 +166,10 @@ final class LineOfTimeTest extends PageCase
         $this->click('[data-mic-arm]');
         $this->wait("parseFloat(document.querySelector('#mic-state').textContent.replace('peak ', '')) > -40");
         self::assertStringContainsString('as the browser says', $this->text('[data-loop-ms]'));
-        foreach ([1, 2] as $take) {
+        foreach ([1 => 6.4, 2 => 8.4] as $take => $bar) {
             $this->click('[data-mic-record]');
-            // Two bars and more of the song, however long it took to begin.
-            $this->wait("document.querySelector('#mic-state').textContent.startsWith('recording') && (await player()).what === 'song' && (await player()).position() > 6.4 * 4 * 60 / 86 * 44100");
+            // Two bars and more of the song, however long it took to begin; the second take goes on longer than the first.
+            $this->wait("document.querySelector('#mic-state').textContent.startsWith('recording') && (await player()).what === 'song' && (await player()).position() > $bar * 4 * 60 / 86 * 44100");
             $this->click('[data-mic-record]');
             $this->wait("document.querySelector('.clip[aria-current]')?.textContent === 'Voice, take $take'");
         }

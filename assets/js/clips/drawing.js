@@ -1,5 +1,6 @@
 // A track as it is drawn: each clip's wave under its fades, and beside one that is chosen what was cut from it.
 
+import { drawBarLines, laneOn } from '../lane-canvas.js';
 import { WaveData } from '../wave/data.js';
 import { gainAt, length } from './shaping.js';
 
@@ -34,24 +35,16 @@ function wave({ sample, edits, frames }) {
  * @param what    clips, chosen (ids), bars (ticks), tall (height of a row), shapes (gains of fades), x (of a tick)
  */
 export function drawTrack(canvas, element, { clips, chosen, bars, tall, shapes, x }) {
-    const [width, height, dots] = [element.clientWidth, element.clientHeight, devicePixelRatio];
-    canvas.width = width * dots;
-    canvas.height = height * dots;
-    const pen = canvas.getContext('2d');
-    pen.scale(dots, dots);
-    const style = getComputedStyle(element);
-    const colour = (name) => style.getPropertyValue(`--${name}`);
-    pen.fillStyle = colour('line');
-    pen.globalAlpha = 0.35;
-    const every = Math.max(1, Math.ceil(bars.length * 9 / width));
-    bars.forEach((tick, i) => i % every === 0 && pen.fillRect(x(tick), 0, 1, height));
+    const lane = laneOn(canvas, element);
+    const { pen, width, ink, colour } = lane;
+    drawBarLines(lane, bars, x, 0.35);
     for (const clip of clips) {
         const own = { clip, shapes, left: x(clip.at), wide: Math.max(2, x(clip.at + length(clip)) - x(clip.at)), height: tall, isChosen: chosen.has(clip.id), edge: width };
         pen.save();
         pen.translate(0, clip.row * tall);
-        tail(pen, own, x(clip.tail), style.color);
-        ground(pen, own, style.color, colour('raised'), colour('ink'));
-        pen.fillStyle = style.color;
+        tail(pen, own, x(clip.tail), ink);
+        ground(pen, own, ink, colour('raised'), colour('ink'));
+        pen.fillStyle = ink;
         outline(pen, own);
         fades(pen, own, colour('ink'));
         pen.restore();

@@ -1,30 +1,23 @@
 // A movement's lane as it is drawn: where it is heard, its bars, its curve, and for the chosen one its points and scale.
 
 import { shareOf, valueAt } from '../curve.js';
+import { drawBarLines, laneOn } from '../lane-canvas.js';
 
 /**
  * @param element whose size and colours it has
  * @param what    lane, points, chosen (numbers of points), frame (to choose by, or null), bars (ticks), x and y (of a tick and a value)
  */
 export function drawMoves(canvas, element, { lane, points, chosen, frame, bars, x, y }) {
-    const [width, height, dots] = [element.clientWidth, element.clientHeight, devicePixelRatio];
-    canvas.width = width * dots;
-    canvas.height = height * dots;
-    const pen = canvas.getContext('2d');
-    pen.scale(dots, dots);
-    const style = getComputedStyle(element);
-    const colour = (name) => style.getPropertyValue(`--${name}`);
-    const own = colour(lane.colour) || style.color;
+    const ground = laneOn(canvas, element);
+    const { pen, width, height, ink, colour } = ground;
+    const own = colour(lane.colour) || ink;
     const isChosen = 'chosen' in element.dataset;
     pen.fillStyle = colour('sunk');
     pen.globalAlpha = isChosen ? 0.9 : 0.55;
     for (const [from, ticks] of lane.spans) {
         pen.fillRect(x(from), 1, x(ticks), height - 2);
     }
-    pen.fillStyle = colour('line');
-    pen.globalAlpha = 0.45;
-    const every = Math.max(1, Math.ceil(bars.length * 9 / width));
-    bars.forEach((tick, i) => i % every === 0 && pen.fillRect(x(tick), 0, 1, height));
+    drawBarLines(ground, bars, x, 0.45);
     pen.globalAlpha = lane.on ? 1 : 0.4;
     pen.strokeStyle = own;
     for (const span of lane.spans) {
@@ -50,20 +43,13 @@ export function drawMoves(canvas, element, { lane, points, chosen, frame, bars, 
 
 /** Several lanes over one another, each by its own scale. */
 export function drawFold(canvas, element, lanes, bars, x) {
-    const [width, height, dots] = [element.clientWidth, element.clientHeight, devicePixelRatio];
-    canvas.width = width * dots;
-    canvas.height = height * dots;
-    const pen = canvas.getContext('2d');
-    pen.scale(dots, dots);
-    const style = getComputedStyle(element);
-    pen.fillStyle = style.getPropertyValue('--line');
-    pen.globalAlpha = 0.45;
-    const every = Math.max(1, Math.ceil(bars.length * 9 / width));
-    bars.forEach((tick, i) => i % every === 0 && pen.fillRect(x(tick), 0, 1, height));
+    const ground = laneOn(canvas, element);
+    const { pen, height, colour } = ground;
+    drawBarLines(ground, bars, x, 0.45);
     const shades = ['tide', 'plum', 'basil', 'paprika', 'clay', 'turmeric'];
     lanes.forEach((lane, i) => {
         pen.globalAlpha = lane.on ? 0.9 : 0.3;
-        pen.strokeStyle = style.getPropertyValue(`--${shades[i % shades.length]}`);
+        pen.strokeStyle = colour(shades[i % shades.length]);
         lane.spans.forEach((span) => curve(pen, lane.points, span, x, (value) => 5 + (1 - shareOf(lane, value)) * (height - 10)));
     });
     pen.globalAlpha = 1;
