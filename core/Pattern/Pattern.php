@@ -204,6 +204,10 @@ final readonly class Pattern implements Settable
      */
     public function rearranged(array $runs, int $ticks): self
     {
+        // Of a very short one there may be far too many rounds to make them and count them then.
+        if (\count([...$this->hits, ...$this->notes]) * (array_sum(array_column($runs, 2)) / $this->ticks - 1.0) > self::MAX_HITS) {
+            throw new \InvalidArgumentException(\sprintf('%s would hold more than %s hits; a pattern holds no more.', $this->name, number_format(self::MAX_HITS)));
+        }
         $moved = function (Hit|Note $event) use ($runs): array {
             $out = [];
             // A lane with a length of its own goes round by itself.

@@ -66,6 +66,7 @@ final readonly class Plan
         $passage = Passage::of($beat, $what, true);
         $frames = self::frames($beat, $passage);
         $stretch = Stretch::named($what);
+        self::refuseEndless($frames);
         $segments = null === $stretch
             ? self::cut($beat, 0, $frames, 0, Place::of($beat, $what, $passage, Passage::tickOf($beat, $what), null)->round())
             : self::cutStretch($beat, $stretch, $frames);

@@ -76,6 +76,9 @@ final readonly class SectionOfRange implements Change
                 $inside = static fn (Hit|Note $e): bool => $e->tick + $later >= 0 && $e->tick + $later < $end;
                 array_push($hits, ...array_map(static fn (Hit $h): Hit => $h->later($later), array_filter($pattern->hits, $inside)));
                 array_push($notes, ...array_map(static fn (Note $n): Note => $n->later($later), array_filter($pattern->notes, $inside)));
+                if (\count($hits) + \count($notes) > Pattern::MAX_HITS) {
+                    throw new InvalidChange(\sprintf('%s plays more than %s hits there: choose a shorter range.', $part->name, number_format(Pattern::MAX_HITS)));
+                }
             }
         }
 

@@ -76,6 +76,13 @@ final class BarsOfSectionsTest extends TestCase
                 self::assertStringContainsString($words, str_replace($beat->section('s1')->name, 'Opening', $e->getMessage()));
             }
         }
+        $short = $beat->withPattern($beat->pattern('p1')->with(['ticks' => 1, 'hits' => [$beat->pattern('p1')->hits[0]]]));
+        try {
+            RandomBeats::changed($short->withSection($short->section('s1')->with(['ticks' => 64 * self::BAR])), [['type' => 'splice-section', 'section' => 's1', 'how' => 'insert', 'bar' => 1]]);
+            self::fail('A hit on every tick');
+        } catch (InvalidChange $e) {
+            self::assertStringContainsString('would hold more than 20,000 hits', $e->getMessage());
+        }
         $this->expectExceptionMessage('delete the section instead');
         RandomBeats::changed($beat, [['type' => 'splice-section', 'section' => 's1', 'how' => 'delete', 'bar' => 1, 'bars' => 4]]);
     }

@@ -189,6 +189,12 @@ final class ClipsTest extends TestCase
         $bare = RandomBeats::changed($beat, [['type' => 'remove-clips', 'clips' => ['k1', 'k2']]]);
         self::assertSame(0.0, self::apart(self::around($bare, 's1'), self::around($bare, '0-3840')));
         self::assertSame(0.0, self::most(self::around($bare, '90000-94000')), 'behind the end nothing sounds');
+        try {
+            self::around($beat, '0-999999999');
+            self::fail('It would never end.');
+        } catch (InvalidChange $e) {
+            self::assertStringContainsString('at most 2 are played', $e->getMessage());
+        }
         $this->expectExceptionMessage('A range of the song ends after it begins.');
         self::around($beat, '500-500');
     }
