@@ -23,7 +23,7 @@ final readonly class Blended implements Insert
         if (null !== $curve) {
             $mixed = $curve->mixed($this->share);
 
-            return [Gain::curve($in, $mixed->expand($in->frames())), $after, $mixed];
+            return [Gain::along($in, $mixed), $after, $mixed];
         }
         $dry = 1.0 - $this->share;
 

@@ -88,7 +88,7 @@ final readonly class Compressor implements Insert
     {
         [$sound, $after, $curve] = $this->through([], $key ?? $in, $state->numbers);
 
-        return [null === $key ? $sound : Gain::curve($in, $curve->expand($in->frames())), new InsertState($after), $curve];
+        return [null === $key ? $sound : Gain::along($in, $curve), new InsertState($after), $curve];
     }
 
     /**

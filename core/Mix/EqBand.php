@@ -51,15 +51,25 @@ final readonly class EqBand implements Settable
         return $this->on && ($this->shape->isPass() || 0.0 !== $this->gainDb);
     }
 
-    /** @return non-empty-list<Biquad> sections in series: one, and for steep cuts more */
+    /** @return list<Biquad> sections in series: one, for steep cuts more, and none where it changes nothing */
     public function sections(float $sampleRate): array
     {
+        return $this->sectionsAt($this->hz, $this->gainDb, $this->q, $sampleRate);
+    }
+
+    /** @return list<Biquad> what sections() would be with other values: no band is made for it, as there are many where they move */
+    public function sectionsAt(float $hz, float $gainDb, float $q, float $sampleRate): array
+    {
+        if (!$this->on || (0.0 === $gainDb && !$this->shape->isPass())) {
+            return [];
+        }
+
         return match ($this->shape) {
-            EqShape::HighPass => array_map(fn (float $q): Biquad => Biquad::highPass($this->hz, $q, $sampleRate), $this->slope->qualities($this->q)) ?: [Biquad::gentleHighPass($this->hz, $sampleRate)],
-            EqShape::LowPass => array_map(fn (float $q): Biquad => Biquad::lowPass($this->hz, $q, $sampleRate), $this->slope->qualities($this->q)) ?: [Biquad::gentleLowPass($this->hz, $sampleRate)],
-            EqShape::LowShelf => [Biquad::lowShelf($this->hz, $this->q, $this->gainDb, $sampleRate)],
-            EqShape::HighShelf => [Biquad::highShelf($this->hz, $this->q, $this->gainDb, $sampleRate)],
-            EqShape::Peak => [Biquad::peaking($this->hz, $this->q, $this->gainDb, $sampleRate)],
+            EqShape::Peak => [Biquad::peaking($hz, $q, $gainDb, $sampleRate)],
+            EqShape::LowShelf => [Biquad::lowShelf($hz, $q, $gainDb, $sampleRate)],
+            EqShape::HighShelf => [Biquad::highShelf($hz, $q, $gainDb, $sampleRate)],
+            EqShape::HighPass => array_map(static fn (float $own): Biquad => Biquad::highPass($hz, $own, $sampleRate), $this->slope->qualities($q)) ?: [Biquad::gentleHighPass($hz, $sampleRate)],
+            EqShape::LowPass => array_map(static fn (float $own): Biquad => Biquad::lowPass($hz, $own, $sampleRate), $this->slope->qualities($q)) ?: [Biquad::gentleLowPass($hz, $sampleRate)],
         };
     }
 

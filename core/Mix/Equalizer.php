@@ -26,7 +26,7 @@ final readonly class Equalizer implements Insert
     {
         $sections = [];
         foreach ($bands as $i => $band) {
-            foreach ($band->isActive() ? $band->sections($sampleRate) : [] as $k => $section) {
+            foreach ($band->sections($sampleRate) as $k => $section) {
                 $sections[EqSlope::MOST_SECTIONS * $i + $k] = $section;
             }
         }

@@ -101,7 +101,7 @@ final readonly class Formants implements Insert
             [$a, $b, $c, $d] = \array_slice($numbers, self::VALUES * $k, self::VALUES);
             [$left, $e, $f] = StateVariable::filter($in->left, $warped[$k], $q, [0.0, $q, 0.0], $a, $b);
             [$right, $g, $h] = $same && $a === $c && $b === $d ? [$left, $e, $f] : StateVariable::filter($in->right, $warped[$k], $q, [0.0, $q, 0.0], $c, $d);
-            $parts[] = Gain::curve(new StereoBlock($left, $right), (new GainCurve($gains[$k][0] ?? 0.0, $gains[$k]))->expand($in->frames()));
+            $parts[] = Gain::along(new StereoBlock($left, $right), new GainCurve($gains[$k][0] ?? 0.0, $gains[$k]));
             array_push($after, $e, $f, $g, $h);
         }
         $wet = 0.01 * $this->settings->mix;

@@ -19,6 +19,14 @@ final class Gain
         return new StereoBlock($left, $block->left === $block->right ? $left : self::curved($block->right, $curve));
     }
 
+    /** As curve() with every gain of a curve, to the bit. */
+    public static function along(StereoBlock $block, GainCurve $curve): StereoBlock
+    {
+        $left = $curve->times($block->left);
+
+        return new StereoBlock($left, $block->left === $block->right ? $left : $curve->times($block->right));
+    }
+
     public static function sides(StereoBlock $block, float $gainLeft, float $gainRight): StereoBlock
     {
         if (1.0 === $gainLeft && 1.0 === $gainRight) {
@@ -69,7 +77,7 @@ final class Gain
      *
      * @return list<float>
      */
-    private static function curved(array $signal, array $curve): array
+    public static function curved(array $signal, array $curve): array
     {
         $grid = Grid::SOUND;
         foreach ($signal as $i => $x) {

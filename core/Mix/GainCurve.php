@@ -2,6 +2,8 @@
 
 namespace Pestle\Core\Mix;
 
+use Pestle\Core\Signal\Grid;
+
 /** The gain a dynamic stage gave a segment: straight lines between values STEP frames apart. */
 final readonly class GainCurve
 {
@@ -57,6 +59,34 @@ final readonly class GainCurve
         }
 
         return $gains;
+    }
+
+    /**
+     * One side with the gain of every frame, to the bit what expand() would make of it.
+     *
+     * @param list<float> $signal
+     *
+     * @return list<float>
+     */
+    public function times(array $signal): array
+    {
+        if (null !== $this->gains) {
+            return Gain::curved($signal, $this->gains);
+        }
+        $grid = Grid::SOUND;
+        $gain = $this->start;
+        $n = \count($signal);
+        $i = 0;
+        foreach ($this->targets as $target) {
+            $slope = ($target - $gain) * (1.0 / self::STEP);
+            for ($end = min($n, $i + self::STEP); $i < $end; ++$i) {
+                $gain += $slope;
+                $signal[$i] = ($signal[$i] * $gain + $grid) - $grid;
+            }
+            $gain = $target;
+        }
+
+        return array_values($signal);
     }
 
     /**

@@ -80,7 +80,7 @@ final readonly class Gate implements Insert
         }
         $curve = new GainCurve($start, $targets, 1.0, $this->atOnce ? $gains : null);
 
-        return [Gain::curve($in, $curve->expand($in->frames())), new InsertState(Grid::state([$down, $gain, $target, $left])), $curve];
+        return [Gain::along($in, $curve), new InsertState(Grid::state([$down, $gain, $target, $left])), $curve];
     }
 
     /** Frame of a step at which it is first as loud. */

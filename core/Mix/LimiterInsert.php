@@ -39,6 +39,6 @@ final readonly class LimiterInsert implements Insert
         $curve = GainCurve::along(1.0 === $this->gain ? $gains : array_map(fn (float $g): float => $g * $this->gain, $gains), $this->gain);
         $after = \count($after) > 2 * IdealPeak::REACH ? $after : [...$after, ...array_fill(0, Limiter::GAINS, 1.0)];
 
-        return [Gain::curve($in, $curve->expand($in->frames())), new InsertState([...Grid::state([...$left, ...$right]), ...$after]), $curve];
+        return [Gain::along($in, $curve), new InsertState([...Grid::state([...$left, ...$right]), ...$after]), $curve];
     }
 }

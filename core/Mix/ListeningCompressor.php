@@ -103,7 +103,7 @@ final readonly class ListeningCompressor implements Insert
         // What is far below anything heard is nothing: so it comes to rest.
         $small = array_map(static fn (float $x): float => $x < 1e-12 ? 0.0 : $x, [$power, $slowPeak, $slowPower, ...$held]);
 
-        return [Gain::curve($in, $curve->expand($in->frames())), new InsertState(Grid::state([...$filters, $depth, $gain, $target, ...$small])), $curve];
+        return [Gain::along($in, $curve), new InsertState(Grid::state([...$filters, $depth, $gain, $target, ...$small])), $curve];
     }
 
     /** Nepers of reduction that a power calls for. */

@@ -84,6 +84,6 @@ final readonly class Transients implements Insert
         $curve = new GainCurve($start, $targets, $this->level);
         $after = Grid::state([$quick, $slow, $short, $long, $gain, $target, ...(0 === $this->steps ? [] : [$before, $highest, $step])]);
 
-        return [Gain::curve($in, $curve->expand($in->frames())), Peak::of([...\array_slice($after, 0, 4), ...\array_slice($after, 6, 2)]) < 1e-6 ? $this->rest() : new InsertState($after), $curve];
+        return [Gain::along($in, $curve), Peak::of([...\array_slice($after, 0, 4), ...\array_slice($after, 6, 2)]) < 1e-6 ? $this->rest() : new InsertState($after), $curve];
     }
 }

@@ -54,13 +54,9 @@ final readonly class Fader
         if (null === $this->lefts || null === $this->rights) {
             return Gain::sides($block, $this->left, $this->right);
         }
-        $n = $block->frames();
-        [$lefts, $rights] = [$this->lefts->expand($n), $this->rights->expand($n)];
+        $left = $this->lefts->times($block->left);
 
-        return $lefts === $rights ? Gain::curve($block, $lefts) : new StereoBlock(
-            Gain::curve(new StereoBlock($block->left, $block->left), $lefts)->left,
-            Gain::curve(new StereoBlock($block->right, $block->right), $rights)->left,
-        );
+        return new StereoBlock($left, $block->left === $block->right && $this->left === $this->right && $this->lefts == $this->rights ? $left : $this->rights->times($block->right));
     }
 
     /** @return array{float, float} */

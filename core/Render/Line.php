@@ -125,9 +125,11 @@ final readonly class Line
             return $insert;
         };
 
+        $fixed = static fn (int $k): FixedInserts => new FixedInserts([$step($each * $k)], $timing);
+
         return $insert instanceof EqualizerSettings
-            ? new MovingEqualizer(static fn (int $k): EqualizerSettings => ($one = $step($k)) instanceof EqualizerSettings ? $one : $insert, $count, $timing)
-            : new MovingInserts(static fn (int $k): FixedInserts => new FixedInserts([$step($each * $k)], $timing), (int) ceil($count / $each), $each * GainCurve::STEP);
+            ? new MovingEqualizer($insert, $inside, $fixed, $count, $timing)
+            : new MovingInserts($fixed, (int) ceil($count / $each), $each * GainCurve::STEP);
     }
 
     /**

@@ -71,8 +71,9 @@ final class MovingTest extends TestCase
 
                     return $fresh->with(['bands' => $bands]);
                 };
-                $once = new MovingEqualizer($step, 256, $timing);
-                $each = new MovingInserts(static fn (int $k): FixedInserts => new FixedInserts([$step($k)], $timing), 256);
+                $fixed = static fn (int $k): FixedInserts => new FixedInserts([$step($k)], $timing);
+                $once = new MovingEqualizer($fresh, ['bands/'.($band + 1) => [$field => array_map($value, range(0, 255))]], $fixed, 256, $timing);
+                $each = new MovingInserts($fixed, 256);
                 [$a, $b] = [$once->process($in, self::FRAMES, [], $once->rest(), 0), $each->process($in, self::FRAMES, [], $each->rest(), 0)];
                 self::assertTrue($a->sound?->left === $b->sound?->left && $a->sound?->right === $b->sound?->right, $field);
                 self::assertEquals($b->states, $a->states, $field);
