@@ -42,7 +42,7 @@ async function hear(row) {
     if (again || disabled) {
         return;
     }
-    const song = new Pieces({ beat: row.dataset.beat, head: row.dataset.head, bpm: 1 }, { ended: stop, working: () => {} });
+    const song = new Pieces({ beat: row.dataset.beat, head: row.dataset.head, time: { bpm: 1, places: [] } }, { ended: stop, working: () => {} });
     heard = { row, song };
     show();
     try {

@@ -7,8 +7,9 @@ import { comeIn } from './gather.js';
 import { playFrom, tickOf, told } from './line-of-time.js';
 import { rangeOf, setRange } from './loop-range.js';
 import { notice } from './notice.js';
-import { goTo, onPage, page } from './page.js';
+import { goTo, onPage, page, songTime } from './page.js';
 import { cursor, hand, setCursor, snapped } from './song-cursor.js';
+import { framesAt, RATE, ticksAt } from './time.js';
 import { ask } from './uploads.js';
 
 function rows() {
@@ -44,7 +45,7 @@ async function place(sounds, at, track = null) {
         if (!made) {
             return;
         }
-        at = snapped(begin + (to - from) / rate * page().bpm * 16);
+        at = snapped(ticksAt(framesAt(begin, songTime()) + (to - from) / rate * RATE, songTime()));
     }
     await goTo(songUrl({ clip: id, marker: '', moves: '' }));
     document.querySelector(`[data-clip="${id}"]`)?.focus();

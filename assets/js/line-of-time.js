@@ -1,16 +1,16 @@
 // The song as a line of time: its ruler, what plays, and the tools for what moves.
 
 import { change } from './changes.js';
-import { RATE } from './audio/context.js';
 import { SEGMENT } from './audio/pieces.js';
 import { player } from './audio/player.js';
-import { goTo, onPage, page } from './page.js';
+import { goTo, onPage, page, songTime } from './page.js';
 import { loopStart } from './loop-range.js';
 import { setCursor } from './song-cursor.js';
 import { songPlace } from './transport.js';
 import { setTool } from './elements/moves.js';
 import { valueAt } from './curve.js';
 import { write } from './write.js';
+import { framesAt } from './time.js';
 
 let tool = 'points';
 /** Room of the names beside the lanes, and of the widest drawing that a browser takes, in pixels. */
@@ -89,14 +89,18 @@ function rule() {
 
 /** The segment of the song at a tick: entries say where they begin, and within one it is counted. */
 function segmentAt(tick) {
-    const { song, bpm } = page();
+    const { song } = page();
+    const at = (ticks) => Math.round(framesAt(ticks, songTime()));
     let from = 0;
     for (const { ticks, repeats, segment } of song) {
         if (ticks > 0 && tick < from + repeats * ticks) {
-            const frames = (count) => count / 960 * 60 / bpm * RATE;
-            const pass = Math.floor((tick - from) / ticks);
+            let first = segment;
+            while (tick >= from + ticks) {
+                first += Math.ceil((at(from + ticks) - at(from)) / SEGMENT);
+                from += ticks;
+            }
 
-            return segment + pass * Math.ceil(Math.round(frames(ticks)) / SEGMENT) + Math.floor(frames(tick - from - pass * ticks) / SEGMENT);
+            return first + Math.floor((at(tick) - at(from)) / SEGMENT);
         }
         from += repeats * ticks;
     }

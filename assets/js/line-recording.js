@@ -7,8 +7,9 @@ import { comeIn } from './gather.js';
 import { playFrom } from './line-of-time.js';
 import { rangeOf } from './loop-range.js';
 import { notice } from './notice.js';
-import { goTo, page } from './page.js';
+import { goTo, page, songTime } from './page.js';
 import { cursor, snapped } from './song-cursor.js';
+import { framesAt, ticksAt } from './time.js';
 import { countIn, songPlace } from './transport.js';
 
 /** Where the voice is wanted, in ticks: {from, to}; the range that goes round ends it. */
@@ -24,7 +25,7 @@ export function roundTrip() {
 }
 
 function frames(ticks) {
-    return ticks / 960 * 60 / page().bpm * RATE;
+    return framesAt(ticks, songTime());
 }
 
 /** Plays the song up to where recording begins, with a bar before it to come in with. */
@@ -58,7 +59,7 @@ export async function keepTake(file, first, length, name) {
     wanted = null;
     const begin = Math.round(origin + frames(from) + roundTrip() * RATE - first);
     const [cut, late] = [Math.max(0, begin), Math.max(0, -begin)];
-    const end = to === null ? length : Math.min(length, Math.round(begin + frames(to - from)));
+    const end = to === null ? length : Math.min(length, Math.round(begin + frames(to) - frames(from)));
     if (end - cut < RATE / 20) {
         notice('The song had not come to where recording begins: nothing was kept.', { bad: true });
 
@@ -76,7 +77,7 @@ export async function keepTake(file, first, length, name) {
     const made = await change(() => {
         id = page().nextClip;
 
-        return { type: 'add-clip', id, track: last.track, trackName: name || 'Voice', name: called, sample: sample.hash, rate: sample.rate, at: from + Math.round(late / RATE * page().bpm * 16), from: cut, to: Math.min(end, sample.frames), take: 1 };
+        return { type: 'add-clip', id, track: last.track, trackName: name || 'Voice', name: called, sample: sample.hash, rate: sample.rate, at: Math.round(ticksAt(frames(from) + late, songTime())), from: cut, to: Math.min(end, sample.frames), take: 1 };
     });
     if (made) {
         const url = new URL(location.href);

@@ -3,6 +3,7 @@
 import { canTake, isToBeTouched } from './held.js';
 import { NO_ANSWER } from './notice.js';
 import { keepSettings } from './settings.js';
+import { partOf } from './time.js';
 
 export function app() {
     return document.getElementById('app');
@@ -15,6 +16,19 @@ export function page() {
 
 /** What was read last: it is asked for with every picture while something plays. */
 let read = { data: '', page: null };
+
+/** How time goes in the song, and in what goes round. */
+export function songTime() {
+    return { bpm: page().bpm, places: page().time.song };
+}
+
+/** @param {string} what is played: a range of the song by its ticks, or what goes round on this page */
+export function loopTime(what = '') {
+    const [bpm, { song, loop }] = [page().bpm, page().time];
+    const [from, to] = what === page().loops ? [] : (/^(\d+)-(\d+)$/.exec(what) ?? []).slice(1).map(Number);
+
+    return { bpm, places: to && song.length > 1 ? partOf(song, from, to) : loop };
+}
 
 function pageOf(element) {
     const data = element?.dataset.page;

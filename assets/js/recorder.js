@@ -4,8 +4,9 @@
 import { change } from './changes.js';
 import { player } from './audio/player.js';
 import { notice } from './notice.js';
-import { page } from './page.js';
+import { loopTime, page } from './page.js';
 import { recording } from './recording.js';
+import { bpmAt, framesAt, RATE } from './time.js';
 import { undo } from './way-back.js';
 
 /** Strikes without recording that are remembered. */
@@ -39,7 +40,7 @@ class Recorder {
             return null;
         }
         // What was struck was heard late, and sounds later still: it was meant for that much earlier.
-        const meant = Math.round(ticks - recording.latency / 1000 * page().bpm * 16);
+        const meant = Math.round(ticks - recording.latency / 1000 * bpmAt(ticks, loopTime()) * 16);
         const length = player.loop.ticks;
         const place = meant >= 0 ? meant : ticks < 0 || meant > -120 ? 0 : meant + length;
         const note = { hit: [place, source, velocity, lengthTicks, 100, ...(grade ? [0, 0, grade] : [])], pattern, length, held, at: performance.now() };
@@ -87,7 +88,7 @@ class Recorder {
             return;
         }
         const [last] = this.#loose.slice(-1);
-        const seconds = last.length / page().bpm / 16;
+        const seconds = framesAt(last.length, loopTime()) / RATE;
         const pass = this.#loose.filter((note) => note.pattern === last.pattern && last.at - note.at < 1000 * seconds);
         this.#loose = [];
         this.#endHeld(pass);

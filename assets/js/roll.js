@@ -1,10 +1,11 @@
 // A roll: what is held is struck again and again, on the steps of what plays, or by the tempo alone. Its swing is the pattern's.
 
 import { allHeld, strikeNote, strikePad } from './hands.js';
-import { onPage, page } from './page.js';
+import { loopTime, onPage, page } from './page.js';
 import { player } from './audio/player.js';
 import { audio, RATE } from './audio/context.js';
 import { swung } from './swing.js';
+import { bpmAt, loopFrames, loopTicks } from './time.js';
 
 const AHEAD = 0.09;
 let on = false;
@@ -29,19 +30,21 @@ export function setRate(length) {
 
 /** The strikes of the next moments: [by the audio clock, in ticks of the loop or null]. */
 function next(from, to) {
-    const seconds = 60 / page().bpm / 960;
+    const seconds = 60 / bpmAt(0, loopTime()) / 960;
     const strikes = [];
     if (player.playing && player.what === 'loop' && player.loop) {
-        const perTick = player.loop.frames / player.loop.ticks / RATE;
-        const origin = player.origin / RATE;
+        const { frames, ticks: length } = player.loop;
+        const gone = Math.max(0, from * RATE - player.origin);
         const feel = page();
-        for (let step = Math.max(0, Math.floor((from - origin) / perTick / ticks) - 1); ; step += 1) {
-            const at = origin + swung(step * ticks, feel) * perTick;
+        for (let step = Math.max(0, Math.floor((Math.floor(gone / frames) * length + loopTicks(gone % frames, player.loop)) / ticks) - 1); ; step += 1) {
+            const tick = swung(step * ticks, feel);
+            const pass = Math.floor(tick / length);
+            const at = (player.origin + pass * frames + loopFrames(tick - pass * length, player.loop)) / RATE;
             if (at >= to) {
                 break;
             }
             if (at >= from) {
-                strikes.push([at, swung(step * ticks, feel) % player.loop.ticks]);
+                strikes.push([at, tick - pass * length]);
             }
         }
     } else {
@@ -62,7 +65,7 @@ function goOn() {
     for (const [at, tick] of next(from, now + AHEAD)) {
         until = at;
         const lengthTicks = Math.max(60, Math.round(ticks * 0.9));
-        const roll = { at, ticks: tick, lengthTicks, seconds: lengthTicks * 60 / page().bpm / 960 };
+        const roll = { at, ticks: tick, lengthTicks, seconds: lengthTicks * 60 / bpmAt(tick ?? 0, loopTime()) / 960 };
         for (const { source, velocity, step } of holding) {
             (typeof source === 'number' ? strikeNote : strikePad)(source, velocity, 'roll', performance.now(), roll, step);
         }

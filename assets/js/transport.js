@@ -2,7 +2,7 @@
 
 import { change } from './changes.js';
 import { setRange } from './loop-range.js';
-import { onPage, page } from './page.js';
+import { onPage, page, songTime } from './page.js';
 import { player } from './audio/player.js';
 import { notice } from './notice.js';
 import { audio, fetchSound, heardAt, RATE, toBuffer } from './audio/context.js';
@@ -10,6 +10,7 @@ import { recorder } from './recorder.js';
 import { recording, setRecording, showRecording } from './recording.js';
 import { drawLevel } from './meters.js';
 import { write } from './write.js';
+import { bpmAt, loopFrames, loopTicks, ticksAt } from './time.js';
 import { pause } from './pause.js';
 
 const CLICK_AHEAD = 0.12;
@@ -45,8 +46,9 @@ export async function toggleRecord() {
 
 /** Bars of clicks; gives the moment, by the audio clock, at which they are over. */
 export async function countIn(bars = recording.countIn) {
-    const { bar, click: each, bpm } = page() ?? { bar: 3840, click: 960, bpm: 120 };
-    const seconds = (ticks) => ticks / 960 * 60 / bpm;
+    const { bar, click: each, bpm, time } = page() ?? { bar: 3840, click: 960, bpm: 120, time: { loop: [] } };
+    const tempo = bpmAt(0, { bpm, places: time.loop });
+    const seconds = (ticks) => ticks / 960 * 60 / tempo;
     await fetchSound(clickUrl());
     const from = audio().currentTime + 0.05;
     for (let tick = 0; tick < bars * bar; tick += each) {
@@ -84,12 +86,14 @@ function scheduleClicks() {
         return;
     }
     const { bar, click: each } = page();
-    const frames = player.loop.frames / (player.loop.ticks / each);
+    const { frames, ticks } = player.loop;
     const now = audio().currentTime;
     const from = Math.max(now, clickedUntil);
     const until = now + CLICK_AHEAD;
-    for (let beat = Math.max(0, Math.ceil((from * RATE - player.origin) / frames)); ; beat += 1) {
-        const at = (player.origin + beat * frames) / RATE;
+    const gone = Math.max(0, from * RATE - player.origin);
+    for (let beat = Math.ceil((Math.floor(gone / frames) * ticks + loopTicks(gone % frames, player.loop)) / each - 1e-6); ; beat += 1) {
+        const pass = Math.floor(beat * each / ticks);
+        const at = (player.origin + pass * frames + loopFrames(beat * each - pass * ticks, player.loop)) / RATE;
         if (at >= until) {
             break;
         }
@@ -177,8 +181,8 @@ function positionText(ticks) {
 
 /** Where the song is: ticks from its start, and the entry that plays: its place, how often it was played, and bars until the next. */
 export function songPlace() {
-    const { song, bpm } = page();
-    const ticks = player.position() / RATE * bpm * 16;
+    const { song } = page();
+    const ticks = ticksAt(player.position(), songTime());
     let from = 0;
     for (const [index, entry] of song.entries()) {
         const until = from + entry.repeats * entry.ticks;

@@ -45,7 +45,7 @@ final class EditFields
             EditKind::Normalise => ['measure' => self::oneOf($f, 'measure', ['peak', 'loudness']), 'db' => $f->number('db', -60, 0)],
             EditKind::FadeIn, EditKind::FadeOut => ['shape' => $f->choice('shape', FadeShape::class)->value],
             EditKind::Pitch => ['cents' => $f->number('cents', -1200, 1200)] + self::material($f),
-            EditKind::Stretch => ['percent' => $f->number('percent', 50, 200)] + self::material($f),
+            EditKind::Stretch => ['percent' => $f->number('percent', 25, 400)] + self::material($f),
             EditKind::InTime => [
                 'bpm' => $f->number('bpm', Tempo::MIN, Tempo::MAX), 'places' => self::places($f), 'follow' => $f->flag('follow') ? 1 : 0,
                 'frames' => $f->frame('frames', 1), 'rate' => $f->whole('rate', 1000, 768000),

@@ -40,7 +40,7 @@ final class Parameters
     /** @return list<Setting> those that can move */
     public static function moving(Beat $beat): array
     {
-        $all = [];
+        $all = [self::tempo($beat)];
         foreach (self::holders($beat)['mixer'] as $id) {
             array_push($all, ...array_filter(self::of($beat, 'mixer', (string) $id), static fn (Setting $s): bool => $s->parameter->moves));
         }
@@ -114,7 +114,7 @@ final class Parameters
 
     private static function tempo(Beat $beat): Setting
     {
-        $parameter = Parameter::number('Tempo', 'BPM', Tempo::SLOWEST, Tempo::MAX, 90.0, 1.0, 2);
+        $parameter = Parameter::number('Tempo', 'BPM', Tempo::SLOWEST, Tempo::MAX, 90.0, 1.0, 2)->moving();
 
         return new Setting('tempo', $parameter, $beat->tempo->bpm, $beat->name, static fn (mixed $value): Beat => SetTempo::to($beat, Tempo::bpm(\is_float($value) ? $value : 90.0)));
     }

@@ -6,6 +6,7 @@ use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Scope;
+use Pestle\Core\Theory\TempoMap;
 
 /**
  * What is played once through: a section with the patterns of its parts, each as often as it fits, a pattern on its own, or a
@@ -84,8 +85,9 @@ final readonly class Passage
                 $patterns[] = [$pattern, $at - $stretch->from + $in];
             }
         }
+        $time = Timeline::song($beat);
         foreach ($beat->clips as $clip) {
-            $own = $clip->at >= $stretch->from ? $clip : $clip->split($stretch->from, $clip->id, $beat->tempo)[1] ?? null;
+            $own = $clip->at >= $stretch->from ? $clip : $clip->split($stretch->from, $clip->id, $time)[1] ?? null;
             if (null !== $own && !$own->muted && $own->at < $stretch->to) {
                 $clips[] = [$own, $own->at - $stretch->from];
             }
@@ -95,11 +97,11 @@ final readonly class Passage
     }
 
     /** With what lies over it where it is played at a tick of the song; at its end also what begins behind that. */
-    public function withClips(Beat $beat, int $at, bool $last): self
+    public function withClips(Beat $beat, TempoMap $time, int $at, bool $last): self
     {
         $clips = [];
         foreach ($beat->clips as $clip) {
-            $begins = $clip->begins($beat->tempo);
+            $begins = $clip->begins($time);
             if (!$clip->muted && $begins >= $at && ($last || $begins < $at + $this->ticks)) {
                 $clips[] = [$clip, $clip->at - $at];
             }

@@ -7,6 +7,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Song\Entry;
@@ -98,9 +99,11 @@ final readonly class DeliveryOrder
     /** Frames without what rings on behind them. */
     public function frames(Beat $beat): int
     {
-        return null === $this->what
-            ? array_sum(array_map(static fn (Entry $entry): int => $entry->repeats * Plan::frames($beat, Passage::of($beat, $entry->section, false)), Passage::song($beat)))
-            : Plan::frames($beat, Passage::of($beat, $this->what, $this->loop));
+        $ticks = null === $this->what
+            ? array_sum(array_map(static fn (Entry $entry): int => $entry->repeats * $beat->section($entry->section)->lengthTicks($beat->patterns), Passage::song($beat)))
+            : Passage::of($beat, $this->what, $this->loop)->ticks;
+
+        return (null === $this->what ? Timeline::song($beat) : Timeline::of($beat, $this->what))->frames($ticks, Beat::SAMPLE_RATE);
     }
 
     /** Bytes of all files, at the most: stems that stay silent are left out. */

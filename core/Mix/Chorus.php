@@ -25,6 +25,7 @@ final readonly class Chorus implements Insert
     private float $dry;
     private float $apart;
     private float $turns;
+    private float $phase;
     private bool $cubic;
 
     public function __construct(ChorusSettings $settings, Timing $timing)
@@ -38,7 +39,7 @@ final readonly class Chorus implements Insert
         $this->wet = $vibrato ? 1.0 : sin(0.005 * \M_PI * $settings->mix);
         $this->dry = $vibrato ? 0.0 : cos(0.005 * \M_PI * $settings->mix);
         $this->apart = 0.0025 * $settings->width;
-        $this->turns = $settings->turns($timing);
+        [$this->turns, $this->phase] = [$settings->turns($timing), $settings->phase($timing)];
         $this->cubic = SoundRules::First === $timing->rules;
     }
 
@@ -52,7 +53,7 @@ final readonly class Chorus implements Insert
         $memory = ($state->memory ?? Memory::none($this->memory))->of($this->memory);
         $sides = $lines = [];
         foreach ([$in->left, $in->right] as $side => $signal) {
-            $wave = Wave::sine($at, $in->frames(), $this->turns, $side * $this->apart);
+            $wave = Wave::sine($at, $in->frames(), $this->turns, $this->phase + $side * $this->apart);
             $line = $memory->read($side, 0, $this->memory);
             $how = [$this->memory, $this->least + $this->range, $this->range, $this->feedback, $this->wet, $this->dry, Grid::SOUND, Memory::STEP];
             [$sides[], $line] = $this->cubic ? self::byCubic($signal, $line, $wave, ...$how) : self::bySinc($signal, $line, $wave, Interpolation::taps(), Interpolation::PHASES, ...$how);

@@ -27,10 +27,12 @@ final readonly class Delay implements Insert
     private float $thin;
     private float $back;
     private float $release;
+    private bool $bends;
 
     public function __construct(private DelaySettings $settings, Timing $timing)
     {
         $this->frames = max(1, (int) round($settings->apart($timing->tempo) * $timing->sampleRate));
+        $this->bends = null !== $timing->moving && !$settings->time->isFree();
         // Even power: half of each is a little softer than both alone.
         $this->wet = sin(0.005 * \M_PI * $settings->mix);
         $this->dry = cos(0.005 * \M_PI * $settings->mix);
@@ -50,7 +52,8 @@ final readonly class Delay implements Insert
 
     public function process(StereoBlock $in, ?StereoBlock $key, InsertState $state, int $at): array
     {
-        $memory = ($state->memory ?? Memory::none($this->frames))->of($this->frames);
+        $memory = $state->memory ?? Memory::none($this->frames);
+        $memory = $this->bends ? $memory->bent($this->frames) : $memory->of($this->frames);
         $known = min($this->frames, $in->frames());
         [$left, $right, $a, $b, $numbers] = self::run(
             $in->left, $in->right, $memory->read(0, 0, $known), $memory->read(1, 0, $known), $this->settings->sides, $this->wet, $this->dry, $this->feedback, $this->dull, $this->thin,

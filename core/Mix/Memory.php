@@ -51,6 +51,47 @@ final readonly class Memory
     }
 
     /**
+     * All of it in another time, as a tape does that runs faster or slower: echoes keep to a tempo that moves.
+     * Source: E. Catmull and R. Rom, "A class of local interpolating splines" (1974).
+     */
+    public function bent(int $frames): self
+    {
+        if ($frames === $this->frames || [] === $this->pieces) {
+            return $this->of($frames);
+        }
+        $bent = [];
+        foreach (array_keys($this->pieces[0]->lines()) as $l) {
+            $line = $this->read($l, 0, $this->frames);
+            $bent[] = self::resampled([$line[0], ...$line, $line[$this->frames - 1], $line[$this->frames - 1]], $this->frames / $frames, $frames, self::STEP);
+        }
+
+        return (new self($frames, []))->followedBy($bent);
+    }
+
+    /**
+     * @param list<float> $line with one value more before it and two behind
+     *
+     * @return list<float>
+     */
+    private static function resampled(array $line, float $ratio, int $frames, float $step): array
+    {
+        $out = [];
+        $scale = 1.0 / $step;
+        for ($i = 0; $i < $frames; ++$i) {
+            $at = $i * $ratio;
+            $k = (int) $at;
+            $t = $at - $k;
+            $a = $line[$k];
+            $b = $line[$k + 1];
+            $c = $line[$k + 2];
+            $d = $line[$k + 3];
+            $out[] = (int) (($b + 0.5 * $t * ($c - $a + $t * (2.0 * $a - 5.0 * $b + 4.0 * $c - $d + $t * (3.0 * ($b - $c) + $d - $a)))) * $scale) * $step;
+        }
+
+        return $out;
+    }
+
+    /**
      * Values of a line; nothing where there was nothing yet.
      *
      * @param int $from of those that are remembered, 0 for the oldest

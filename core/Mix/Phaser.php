@@ -18,6 +18,7 @@ final readonly class Phaser implements Insert
     private const HIGHEST = 0.45;
 
     private float $turns;
+    private float $phase;
     private float $apart;
     private float $feedback;
     private float $wet;
@@ -27,7 +28,7 @@ final readonly class Phaser implements Insert
 
     public function __construct(PhaserSettings $settings, Timing $timing)
     {
-        $this->turns = $settings->turns($timing);
+        [$this->turns, $this->phase] = [$settings->turns($timing), $settings->phase($timing)];
         $this->apart = 0.005 * $settings->width;
         $this->feedback = 0.01 * $settings->feedback;
         $this->wet = 0.01 * $settings->mix;
@@ -45,7 +46,7 @@ final readonly class Phaser implements Insert
     {
         $sides = $after = [];
         foreach ([$in->left, $in->right] as $side => $signal) {
-            $places = $this->coefficients(Wave::sine($at, $in->frames(), $this->turns, $side * $this->apart));
+            $places = $this->coefficients(Wave::sine($at, $in->frames(), $this->turns, $this->phase + $side * $this->apart));
             [$sides[], $own] = self::run($signal, $places, $this->feedback, $this->wet, $this->dry, Grid::SOUND, Biquad::TINY, ...\array_slice($state->numbers, $side * (self::STAGES + 1), self::STAGES + 1));
             array_push($after, ...$own);
         }

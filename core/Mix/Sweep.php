@@ -15,12 +15,13 @@ final readonly class Sweep
     private const RELEASE_MS = 120.0;
 
     private float $turns;
+    private float $phase;
     private float $attack;
     private float $release;
 
     public function __construct(private FilterSettings $settings, Timing $timing)
     {
-        $this->turns = $settings->turns($timing);
+        [$this->turns, $this->phase] = [$settings->turns($timing), $settings->phase($timing)];
         $share = static fn (float $ms): float => 1.0 - exp(-StateVariable::STEP * 1000.0 / ($ms * $timing->sampleRate));
         [$this->attack, $this->release] = [$share(self::ATTACK_MS), $share(self::RELEASE_MS)];
     }
@@ -29,7 +30,7 @@ final readonly class Sweep
     public function octaves(StereoBlock $in, int $at, float $level): array
     {
         $steps = (int) ceil($in->frames() / StateVariable::STEP);
-        $wave = $this->settings->octaves > 0.0 ? Wave::sine(0, $steps, StateVariable::STEP * $this->turns, fmod($at * $this->turns, 1.0)) : array_fill(0, $steps, 0.0);
+        $wave = $this->settings->octaves > 0.0 ? Wave::sine(0, $steps, StateVariable::STEP * $this->turns, fmod($at * $this->turns + $this->phase, 1.0)) : array_fill(0, $steps, 0.0);
         $octaves = [];
         foreach ($wave as $s => $w) {
             $octaves[$s] = 0.5 * $this->settings->octaves * $w;

@@ -9,11 +9,13 @@ use Pestle\Core\Signal\Grid;
 final readonly class Tremolo implements Insert
 {
     private float $turns;
+    private float $phase;
     private float $depth;
 
     public function __construct(private TremoloSettings $settings, Timing $timing)
     {
         $this->turns = TremoloStyle::Ring === $settings->style ? $timing->turns($settings->ringHz) : $settings->turns($timing);
+        $this->phase = TremoloStyle::Ring === $settings->style ? 0.0 : 0.25 + $settings->phase($timing);
         $this->depth = 0.01 * $settings->depth;
     }
 
@@ -24,7 +26,7 @@ final readonly class Tremolo implements Insert
 
     public function process(StereoBlock $in, ?StereoBlock $key, InsertState $state, int $at): array
     {
-        $wave = Wave::sine($at, $in->frames(), $this->turns, TremoloStyle::Ring === $this->settings->style ? 0.0 : 0.25);
+        $wave = Wave::sine($at, $in->frames(), $this->turns, $this->phase);
         // Level goes from 1 down; a place moves both ways; a ring is the tone itself as far as it is deep.
         [$middle, $left, $right] = match ($this->settings->style) {
             TremoloStyle::Level => [1.0 - 0.5 * $this->depth, 0.5 * $this->depth, 0.5 * $this->depth],

@@ -20,7 +20,37 @@ trait Turning
     /** Turns a frame. */
     public function turns(Timing $timing): float
     {
-        return $timing->turns($this->time->isFree() ? $this->rateHz : 1.0 / $this->time->seconds($this->sixteenths, $timing->tempo));
+        if (!$this->goesByTempo($timing)) {
+            return $timing->turns($this->time->isFree() ? $this->rateHz : 1.0 / $this->time->seconds($this->sixteenths, $timing->tempo));
+        }
+
+        return $this->turnsATick($timing) * ($timing->moving->ticksAFrame ?? 0.0);
+    }
+
+    /** Where in a turn it is at frame 0, so that where the tempo moves it is where it is by the ticks. */
+    public function phase(Timing $timing): float
+    {
+        if (null === $timing->moving || !$this->goesByTempo($timing)) {
+            return 0.0;
+        }
+        $phase = fmod($timing->moving->tick * $this->turnsATick($timing) - $timing->moving->frame * $this->turns($timing), 1.0);
+
+        return $phase < 0.0 ? $phase + 1.0 : $phase;
+    }
+
+    /** Whether it turns by the beat while the tempo moves. */
+    private function goesByTempo(Timing $timing): bool
+    {
+        return null !== $timing->moving && !$this->time->isFree();
+    }
+
+    /** In a loop a whole number of turns, so that it meets its start. */
+    private function turnsATick(Timing $timing): float
+    {
+        $ticks = $timing->tempo->exactTicks($this->time->seconds($this->sixteenths, $timing->tempo));
+        $loop = $timing->moving?->loopTicks;
+
+        return null === $loop ? 1.0 / $ticks : max(1.0, round($loop / $ticks)) / $loop;
     }
 
     /** @return array<string, Parameter> */

@@ -8,6 +8,7 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\KnownPatterns;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Beat\Stretch;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Song\Entry;
 
 /**
@@ -138,8 +139,9 @@ final class Engine
             return [['gone' => true], ''];
         }
         $passage = Passage::of($beat, $what, true);
-        $frames = Plan::frames($beat, $passage);
-        $about = ['frames' => $frames, 'rate' => Beat::SAMPLE_RATE, 'ticks' => $passage->ticks];
+        $time = Timeline::of($beat, $what);
+        $frames = $time->frames($passage->ticks, Beat::SAMPLE_RATE);
+        $about = ['frames' => $frames, 'rate' => Beat::SAMPLE_RATE, 'ticks' => $passage->ticks, 'places' => $time->places($passage->ticks)];
         if ($frames > self::WHOLE_SECONDS * Beat::SAMPLE_RATE) {
             return [[...$about, 'long' => true, 'render' => hash('xxh128', BeatCodec::encode($beat))], ''];
         }

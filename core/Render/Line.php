@@ -142,7 +142,7 @@ final readonly class Line
     }
 
     /** @param array<InsertSettings> $inserts */
-    private static function goesByTime(array $inserts): bool
+    public static function goesByTime(array $inserts): bool
     {
         return [] !== array_filter($inserts, static fn (InsertSettings $i): bool => $i->acts() && $i->goesByTime());
     }
@@ -152,6 +152,6 @@ final readonly class Line
     {
         $acting = array_filter($inserts, static fn (InsertSettings $i): bool => $i->acts());
 
-        return ($timing->rules->areNewest() ? '' : $timing->rules->value.' ').serialize($acting).(self::goesByTime($acting) ? ' '.$timing->tempo->bpm.' '.$timing->loopFrames : '');
+        return ($timing->rules->areNewest() ? '' : $timing->rules->value.' ').serialize($acting).(self::goesByTime($acting) ? ' '.$timing->tempo->bpm.' '.$timing->loopFrames.$timing->moving?->print() : '');
     }
 }

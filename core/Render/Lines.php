@@ -3,6 +3,7 @@
 namespace Pestle\Core\Render;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\Timing;
@@ -45,7 +46,8 @@ final class Lines
     /** How long the slowest insert of a beat is heard after its sound has ended, in seconds, wherever what moves it goes. */
     public static function rings(Beat $beat): float
     {
-        $seconds = $beat->mixer->rings($beat->tempo);
+        $tempo = Timeline::song($beat)->slowest();
+        $seconds = $beat->mixer->rings($tempo);
         foreach ([-1.0, 1.0] as $way) {
             $mixer = $beat->mixer;
             foreach ($beat->movements->only(static fn (Movement $m): bool => $m->on && $m->movesMixer())->all as $movement) {
@@ -55,7 +57,7 @@ final class Lines
                     $mixer = $mixer->withLine(Line::set($line, $path, $way * max(array_map(static fn (array $point): float => $way * $point[1], $movement->curve->points))));
                 }
             }
-            $seconds = max($seconds, $mixer->rings($beat->tempo));
+            $seconds = max($seconds, $mixer->rings($tempo));
         }
 
         return $seconds;
@@ -77,10 +79,12 @@ final class Lines
 
     public function at(string $id, Segment $segment): Line
     {
-        if (!isset($this->moving[$id])) {
-            return $this->still($id);
-        }
         $line = $this->line($id);
+        // What goes by the beat is another wherever the tempo is.
+        $timing = null !== $segment->time && Line::goesByTime($line->inserts) ? $this->timing->at($segment->time) : $this->timing;
+        if (!isset($this->moving[$id])) {
+            return $timing === $this->timing ? $this->still($id) : Line::fixed($line, $timing);
+        }
         $moving = [];
         $name = $id;
         foreach ($this->moving[$id] as $path => $movements) {
@@ -96,7 +100,10 @@ final class Lines
             }
         }
         if ([] !== $moving) {
-            return Line::moving($line, $moving, $segment->frames, $this->timing);
+            return Line::moving($line, $moving, $segment->frames, $timing);
+        }
+        if ($timing !== $this->timing) {
+            return Line::fixed($line, $timing);
         }
         if (\count($this->fixed) > 2 * \count($this->beat->mixer->nodes) + 64) {
             $this->fixed = [];

@@ -6,9 +6,12 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Beat\Stretch;
+use Pestle\Core\Beat\Timeline;
+use Pestle\Core\Mix\MovingTime;
 use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Theory\SoundRules;
+use Pestle\Core\Theory\TempoMap;
 
 /**
  * What is to be rendered: segments in order with their voices, once through or as a loop. A song is planned section by
@@ -64,13 +67,14 @@ final readonly class Plan
     public static function loop(Beat $beat, string $what, PadSounds $sounds): self
     {
         $passage = Passage::of($beat, $what, true);
-        $frames = self::frames($beat, $passage);
+        $time = Timeline::of($beat, $what);
+        $frames = $time->frames($passage->ticks, Beat::SAMPLE_RATE);
         $stretch = Stretch::named($what);
         self::refuseEndless($frames);
         $segments = null === $stretch
-            ? self::cut($beat, 0, $frames, 0, Place::of($beat, $what, $passage, Passage::tickOf($beat, $what), null)->round())
-            : self::cutStretch($beat, $stretch, $frames);
-        $voices = (new VoicePlanner($beat, $sounds))->loop($passage, $frames);
+            ? self::cut($beat, 0, $frames, 0, Place::of($beat, $what, $passage, Passage::tickOf($beat, $what), null)->round(), $time, 0.0, $passage->ticks)
+            : self::cutStretch($beat, $stretch, $frames, $time);
+        $voices = (new VoicePlanner($beat, $sounds))->loop($passage, $frames, $time);
         $placed = new \ArrayObject();
 
         return new self($beat, static fn (int $from): \Generator => self::placed($segments, $from, $voices, $placed), $frames, true);
@@ -116,7 +120,9 @@ final readonly class Plan
         $place = null;
         // The song goes on from its start; a section on its own is as it is where it comes first.
         $tick = $song === Passage::song($beat) ? 0 : null;
-        $passes = self::passes($beat, $song);
+        $time = null === $tick && [] !== $song ? Timeline::of($beat, $song[0]->section) : Timeline::song($beat);
+        $passes = self::passes($beat, $song, $time);
+        $passed = 0.0;
         foreach ($song as $i => $entry) {
             $what = $entry->section;
             $passage = $over = Passage::ofEntry($beat, $entry);
@@ -124,14 +130,15 @@ final readonly class Plan
             foreach ($passes[$i] as $pass => [$at, $frames]) {
                 $place = Place::of($beat, $what, $passage, null === $own ? null : $own + $pass * $passage->ticks, $place?->end());
                 if (null !== $tick) {
-                    $over = $passage->withClips($beat, $tick + $pass * $passage->ticks, $i === \count($song) - 1 && $pass === $entry->repeats - 1);
+                    $over = $passage->withClips($beat, $time, $tick + $pass * $passage->ticks, $i === \count($song) - 1 && $pass === $entry->repeats - 1);
                 }
-                $sections[] = [$over, $at, $frames, $place];
+                $sections[] = [$over, $at, $frames, $place, $time->from($passed), $passed];
                 $at += $frames;
+                $passed += $passage->ticks;
             }
             $tick = null === $tick ? null : $tick + $entry->repeats * $passage->ticks;
         }
-        self::refuseEndless(null === $tick ? $at : max($at, (int) ceil(Beat::SAMPLE_RATE * $beat->tempo->seconds(max([0.0, ...array_map(static fn (Clip $c): float => $c->end($beat->tempo), array_values($beat->clips))])))));
+        self::refuseEndless(null === $tick ? $at : max($at, (int) ceil(Beat::SAMPLE_RATE * $time->seconds(max([0.0, ...array_map(static fn (Clip $c): float => $c->end($time), array_values($beat->clips))])))));
 
         return new self($beat, static fn (int $from): \Generator => self::sectionBySection($beat, $sections, new VoicePlanner($beat, $sounds)), $at, false);
     }
@@ -141,18 +148,19 @@ final readonly class Plan
      *
      * @return list<list<array{int, int}>> for each entry of it, where each pass begins and how long it is, in frames
      */
-    private static function passes(Beat $beat, array $song): array
+    private static function passes(Beat $beat, array $song, TempoMap $time): array
     {
         $at = $passed = 0;
         $all = [];
         foreach ($song as $i => $entry) {
             $passage = Passage::of($beat, $entry->section, false);
-            $frames = self::frames($beat, $passage);
+            // Each by itself, as beats of old have it.
+            $frames = $beat->tempo->frames($passage->ticks, Beat::SAMPLE_RATE);
             $all[$i] = [];
             for ($pass = 0; $pass < $entry->repeats && $frames > 0; ++$pass) {
                 $passed += $passage->ticks;
                 // Each begins where it does by the exact time of all before it: rounded one by one they would drift.
-                $next = SoundRules::First === $beat->rules ? $at + $frames : $beat->tempo->frames($passed, Beat::SAMPLE_RATE);
+                $next = SoundRules::First === $beat->rules && $time->isSteady() ? $at + $frames : $time->frames($passed, Beat::SAMPLE_RATE);
                 $all[$i][] = [$at, $next - $at];
                 $at = $next;
             }
@@ -166,7 +174,7 @@ final readonly class Plan
     {
         $segment = 0;
         $first = [];
-        foreach (self::passes($beat, Passage::song($beat)) as $passes) {
+        foreach (self::passes($beat, Passage::song($beat), Timeline::song($beat)) as $passes) {
             $first[] = $segment;
             foreach ($passes as [, $frames]) {
                 $segment += (int) ceil($frames / Segment::FRAMES);
@@ -180,8 +188,9 @@ final readonly class Plan
     public static function frameOf(Beat $beat, int $tick): int
     {
         $song = Passage::song($beat);
+        $time = Timeline::song($beat);
         $start = $at = 0;
-        foreach (self::passes($beat, $song) as $i => $passes) {
+        foreach (self::passes($beat, $song, $time) as $i => $passes) {
             $ticks = $beat->section($song[$i]->section)->lengthTicks($beat->patterns);
             foreach ($passes as [$frame]) {
                 if ($tick < $at) {
@@ -192,7 +201,7 @@ final readonly class Plan
             }
         }
 
-        return $start + $beat->tempo->frames($tick - ($last ?? 0), Beat::SAMPLE_RATE);
+        return $start + $time->from($last ?? 0)->frames($tick - ($last ?? 0), Beat::SAMPLE_RATE);
     }
 
     /** @throws InvalidChange */
@@ -204,7 +213,7 @@ final readonly class Plan
     }
 
     /**
-     * @param list<array{Passage, int, int, Place}> $sections what is played, first frame, frames, and where that is
+     * @param list<array{Passage, int, int, Place, TempoMap, float}> $sections what is played, first frame, frames, where that is, its tempo from there, and its tick
      *
      * @return \Generator<int, Segment>
      */
@@ -215,13 +224,16 @@ final readonly class Plan
         $sounding = [];
         $index = $at = 0;
         $place = null;
-        foreach ($sections as [$passage, $start, $frames, $place]) {
+        $time = TempoMap::steady($beat->tempo);
+        $tick = 0.0;
+        foreach ($sections as [$passage, $start, $frames, $place, $time, $tick]) {
             $own = $next;
             $planned->next();
             // A voice fades in before it starts: the first ones of the next section may begin in this one.
             $next = $planned->current() ?? [];
-            $segments = self::cut($beat, $start, $frames, $index, $place);
+            $segments = self::cut($beat, $start, $frames, $index, $place, $time, $tick);
             $at = $start + $frames;
+            [$time, $tick] = [$time->from($passage->ticks), $tick + $passage->ticks];
             foreach ([$sounding, $own, $next] as $voices) {
                 foreach ($voices as $pad => $list) {
                     foreach ($list as $voice) {
@@ -237,7 +249,7 @@ final readonly class Plan
         $last = $at;
         while ([] !== $sounding) {
             $end = max(array_map(static fn (Voice $v): int => $v->end(), array_merge(...array_values($sounding))));
-            $segment = new Segment($index, $at, $beat->mixer->late() > 0 ? Segment::FRAMES : min(Segment::FRAMES, $end - $at), $place?->later(self::ticks($beat, $at - $last)));
+            $segment = new Segment($index, $at, $beat->mixer->late() > 0 ? Segment::FRAMES : min(Segment::FRAMES, $end - $at), $place?->later(self::ticks($time, $at - $last)), self::moving($time, $tick, $at, $at - $last, Segment::FRAMES, null));
             foreach ($sounding as $pad => $list) {
                 foreach ($list as $voice) {
                     self::place([$index => $segment], $pad, $voice, 0);
@@ -271,18 +283,15 @@ final readonly class Plan
         return $on;
     }
 
-    /** A passage's length, rounded once to whole frames. */
-    public static function frames(Beat $beat, Passage $passage): int
-    {
-        return $beat->tempo->frames($passage->ticks, Beat::SAMPLE_RATE);
-    }
-
     /**
-     * @param Place $place of its start
+     * @param Place    $place of its start
+     * @param TempoMap $time  from there
+     * @param float    $tick  at which that is, from the start of what is played
+     * @param int|null $loops ticks of what goes round
      *
      * @return array<int, Segment> by index
      */
-    private static function cut(Beat $beat, int $start, int $frames, int $index, Place $place): array
+    private static function cut(Beat $beat, int $start, int $frames, int $index, Place $place, TempoMap $time, float $tick, ?int $loops = null): array
     {
         $segments = [];
         for ($at = 0; $at < $frames; $at += $own) {
@@ -292,7 +301,7 @@ final readonly class Plan
                 // What is put back to its place wants the beginning of what follows: no segment may be short.
                 $own = intdiv($frames - $at, 2);
             }
-            $segments[$index] = new Segment($index, $start + $at, $own, $place->later(self::ticks($beat, $at)));
+            $segments[$index] = new Segment($index, $start + $at, $own, $place->later(self::ticks($time, $at)), self::moving($time, $tick, $start + $at, $at, $own, $loops));
             ++$index;
         }
 
@@ -300,7 +309,7 @@ final readonly class Plan
     }
 
     /** @return array<int, Segment> by index, with the place in its own section of each */
-    private static function cutStretch(Beat $beat, Stretch $stretch, int $frames): array
+    private static function cutStretch(Beat $beat, Stretch $stretch, int $frames, TempoMap $time): array
     {
         $segments = [];
         $before = $place = null;
@@ -308,20 +317,38 @@ final readonly class Plan
             $place = Place::of($beat, $entry->section, $passage, $at, $before);
             $before = $place->end();
             $first = max($at, $stretch->from);
-            $from = $beat->tempo->frames($first - $stretch->from, Beat::SAMPLE_RATE);
-            $to = min($frames, $beat->tempo->frames($at + $passage->ticks - $stretch->from, Beat::SAMPLE_RATE));
-            $segments += self::cut($beat, $from, $to - $from, \count($segments), $place->later($first - $at));
+            $from = $time->frames($first - $stretch->from, Beat::SAMPLE_RATE);
+            $to = min($frames, $time->frames($at + $passage->ticks - $stretch->from, Beat::SAMPLE_RATE));
+            $segments += self::cut($beat, $from, $to - $from, \count($segments), $place->later($first - $at), $time->from($first - $stretch->from), $first - $stretch->from, $stretch->to - $stretch->from);
         }
         $end = [] === $segments ? 0 : end($segments)->start + end($segments)->frames;
         // Behind the end of the song it is as it is there.
         $behind = $place?->end() ?? Place::of($beat, '', Passage::of($beat, (string) array_key_first($beat->sections), false), 0, null);
 
-        return $segments + self::cut($beat, $end, $frames - $end, \count($segments), $behind);
+        $tick = self::ticks($time, $end);
+
+        return $segments + self::cut($beat, $end, $frames - $end, \count($segments), $behind, $time->from($tick), $tick, $stretch->to - $stretch->from);
     }
 
-    private static function ticks(Beat $beat, int $frames): float
+    private static function ticks(TempoMap $time, int $frames): float
     {
-        return $beat->tempo->exactTicks($frames / Beat::SAMPLE_RATE);
+        return $time->exactTicks($frames / Beat::SAMPLE_RATE);
+    }
+
+    /**
+     * How time goes in a segment, where the tempo moves.
+     *
+     * @param float $tick at which the map begins, from the start of what is played
+     * @param int   $at   frames of the map that are over
+     */
+    private static function moving(TempoMap $time, float $tick, int $frame, int $at, int $frames, ?int $loops): ?MovingTime
+    {
+        if ($time->isSteady()) {
+            return null;
+        }
+        [$from, $to] = [self::ticks($time, $at), self::ticks($time, $at + $frames)];
+
+        return new MovingTime($tick + $from, $frame, ($to - $from) / $frames, $loops);
     }
 
     /** @param array<int, Segment> $segments by index, without gaps */

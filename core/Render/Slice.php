@@ -27,7 +27,7 @@ final readonly class Slice
             return null;
         }
         $count = 1 + (int) ceil($segment->frames / GainCurve::STEP);
-        $ticks = $beat->tempo->exactTicks(GainCurve::STEP / Beat::SAMPLE_RATE);
+        $ticks = null === $segment->time ? $beat->tempo->exactTicks(GainCurve::STEP / Beat::SAMPLE_RATE) : GainCurve::STEP * $segment->time->ticksAFrame;
         $smooths = array_map(static fn (Movement $m): int => SoundRules::First === $beat->rules ? 0 : self::steps($m->smoothMs), $movements);
         $before = max($smooths);
         $values = $reach = [];

@@ -4,6 +4,7 @@ namespace Pestle\Core\Render;
 
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Pad;
+use Pestle\Core\Theory\Tempo;
 
 /** A hit or a note at the frame at which it is struck, and who silences whom. */
 final readonly class Strike
@@ -12,9 +13,11 @@ final readonly class Strike
      * @param string             $source id of the pad, or of the part that is played on keys
      * @param list<string>       $says   names under which it silences others
      * @param array<string, int> $ends   names that silence it: at the first strike that says it, the second, and so on
+     * @param float              $ticks  until it is let go, at the tempo of the beat
      * @param int                $turn   which of the pad's sounds answers, where they do so one at a time
      * @param Slides|null        $slides other pitches its voice moves to while it sounds
      * @param bool               $heard  whether it has voices, or only silences others
+     * @param Tempo|null         $tempo  what goes by the beat in it goes by; null for that of the beat
      */
     public function __construct(
         public int $frame,
@@ -28,25 +31,32 @@ final readonly class Strike
         public int $turn = 0,
         public ?Slides $slides = null,
         public bool $heard = true,
+        public ?Tempo $tempo = null,
     ) {
     }
 
     /** The same, with another one of its sounds. */
     public function inTurn(int $turn): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $turn, $this->slides, $this->heard);
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $turn, $this->slides, $this->heard, $this->tempo);
     }
 
     /** It goes on as another note, until that one is let go. */
     public function goingOn(Slides $slides, float $ticks): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $ticks, $this->pitch, $this->turn, $slides, $this->heard);
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $ticks, $this->pitch, $this->turn, $slides, $this->heard, $this->tempo);
     }
 
     /** Played, and not heard. */
     public function unheard(): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $this->turn, $this->slides, false);
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $this->turn, $this->slides, false, $this->tempo);
+    }
+
+    /** Where the tempo is another one. */
+    public function at(Tempo $tempo): self
+    {
+        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $this->turn, $this->slides, $this->heard, $tempo);
     }
 
     /** Pitch at which it ends. */

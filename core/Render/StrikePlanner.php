@@ -9,6 +9,7 @@ use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Note;
+use Pestle\Core\Theory\TempoMap;
 
 /** What is played to strikes: the frames at which they fall, and what sounds along with them. */
 final readonly class StrikePlanner
@@ -21,11 +22,12 @@ final readonly class StrikePlanner
     }
 
     /**
-     * @param bool $wraps whether it goes round: then what falls before its start is heard at its end
+     * @param TempoMap $time  of the passage, from its start
+     * @param bool     $wraps whether it goes round: then what falls before its start is heard at its end
      *
      * @return list<Strike> in order of time
      */
-    public function of(Passage $passage, int $start, int $frames, int $pass, bool $wraps = false): array
+    public function of(Passage $passage, int $start, int $frames, int $pass, TempoMap $time, bool $wraps = false): array
     {
         $strikes = $events = [];
         foreach ($passage->passes($pass) as [$own, $number, $at]) {
@@ -34,8 +36,10 @@ final readonly class StrikePlanner
                 if ($own !== $passage && ($tick < 0.0 || $tick >= $passage->ticks)) {
                     continue;
                 }
-                $frame = $this->frame($tick, $start, $frames, $out, $wraps);
-                foreach ($event instanceof Hit ? $this->hit($event, $frame) : $this->note($event, $part, $frame) as $strike) {
+                $frame = self::frame($time->frames($tick, Beat::SAMPLE_RATE), $start, $frames, $out, $wraps);
+                $ticks = $time->evened($tick, $event->lengthTicks());
+                foreach ($event instanceof Hit ? $this->hit($event, $frame, $ticks) : $this->note($event, $part, $frame, $ticks) as $strike) {
+                    $strike = $time->isSteady() ? $strike : $strike->at($time->tempo($tick));
                     $strikes[] = \in_array($strike->source, $own->silent, true) ? $strike->unheard() : $strike;
                     $events[] = $name;
                 }
@@ -51,9 +55,8 @@ final readonly class StrikePlanner
     }
 
     /** @param bool $out whether it may fall outside the passage */
-    private function frame(float $tick, int $start, int $frames, bool $out, bool $wraps): int
+    private static function frame(int $frame, int $start, int $frames, bool $out, bool $wraps): int
     {
-        $frame = $this->beat->tempo->frames($tick, Beat::SAMPLE_RATE);
         if (!$out) {
             return $start + min($frame, $frames - 1);
         }
@@ -62,16 +65,16 @@ final readonly class StrikePlanner
     }
 
     /** @return list<Strike> the pad's own, and those of what sounds along with it */
-    private function hit(Hit $hit, int $frame): array
+    private function hit(Hit $hit, int $frame, float $ticks): array
     {
         $pad = $this->beat->soundingPad($hit->pad);
         if (null === $pad) {
             return [];
         }
         $pad = '' === $hit->grade ? $pad : $pad->graded($hit->grade);
-        $strikes = [Strike::pad($pad, $this->beat->kit->partOf($pad->id), $frame, $hit->velocity, $hit->lengthTicks())];
+        $strikes = [Strike::pad($pad, $this->beat->kit->partOf($pad->id), $frame, $hit->velocity, $ticks)];
         foreach ($pad->along as $other) {
-            $strikes = [...$strikes, ...$this->along($other, $frame, $hit->velocity, $hit->lengthTicks())];
+            $strikes = [...$strikes, ...$this->along($other, $frame, $hit->velocity, $ticks)];
         }
 
         return $strikes;
@@ -92,11 +95,11 @@ final readonly class StrikePlanner
     }
 
     /** @return list<Strike> */
-    private function note(Note $note, string $part, int $frame): array
+    private function note(Note $note, string $part, int $frame, float $ticks): array
     {
         $keys = ($this->beat->parts[$part] ?? null)?->keys;
 
-        return null === $keys ? [] : [Strike::note($keys, $part, $frame, $note->velocity, $note->lengthTicks(), $note->pitch)];
+        return null === $keys ? [] : [Strike::note($keys, $part, $frame, $note->velocity, $ticks, $note->pitch)];
     }
 
     /**

@@ -11,6 +11,7 @@ use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Kit\Zone;
 use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Theory\TempoMap;
 
 /** Strikes to voices: which sounds answer, how loud and how long, what is done to them, and when others silence them. */
 final class VoicePlanner
@@ -32,9 +33,9 @@ final class VoicePlanner
     }
 
     /** A loop's last voices are silenced by its first. */
-    public function loop(Passage $passage, int $frames): LoopVoices
+    public function loop(Passage $passage, int $frames, TempoMap $time): LoopVoices
     {
-        $strikes = $this->strikes->of($passage, 0, $frames, 0, true);
+        $strikes = $this->strikes->of($passage, 0, $frames, 0, $time, true);
         $cuts = Silencing::cuts($strikes, Silencing::round(Silencing::said($strikes), $frames, Silencing::most($strikes)));
         $pitches = StrikePlanner::lastPitches($strikes, []);
         $before = [];
@@ -45,14 +46,14 @@ final class VoicePlanner
             }
         }
 
-        return new LoopVoices($this, $strikes, $cuts, $before, $this->clips->of($passage, 0, true), max(1, $frames), max($this->longestFrames([$passage]), $this->longestHeld($strikes)));
+        return new LoopVoices($this, $strikes, $cuts, $before, $this->clips->of($passage, 0, $time, true), max(1, $frames), max($this->longestFrames([$passage]), $this->longestHeld($strikes)));
     }
 
     /**
      * Section after section, each only when it is asked for. What strikes later may silence a voice, so it looks ahead
      * as far as the longest sound lasts.
      *
-     * @param list<array{Passage, int, int}> $sections what is played, first frame and frames
+     * @param list<array{Passage, int, int, mixed, TempoMap}> $sections what is played, first frame, frames, where that is, and its tempo from there
      *
      * @return \Generator<int, array<string, list<Voice>>> by section its voices by pad, part or track
      */
@@ -64,12 +65,12 @@ final class VoicePlanner
         $reach = $this->longestFrames(array_column($sections, 0));
         $strikes = $said = $pitches = [];
         $seen = 0;
-        foreach ($sections as $pass => [, $start, $frames]) {
+        foreach ($sections as $pass => [, $start, $frames, , $time]) {
             for (; $seen < \count($sections) && ($seen <= $pass || $sections[$seen][1] <= $start + $frames + $reach); ++$seen) {
-                $strikes[$seen] = $this->strikes->of($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen);
+                $strikes[$seen] = $this->strikes->of($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen, $sections[$seen][4]);
                 $said[$seen] = Silencing::said($strikes[$seen]);
             }
-            yield $pass => $this->voices($strikes[$pass], self::later($said, $pass, $seen, Silencing::most($strikes[$pass])), $pitches) + $this->clips->of($sections[$pass][0], $start);
+            yield $pass => $this->voices($strikes[$pass], self::later($said, $pass, $seen, Silencing::most($strikes[$pass])), $pitches) + $this->clips->of($sections[$pass][0], $start, $time);
             $pitches = StrikePlanner::lastPitches($strikes[$pass], $pitches);
             unset($strikes[$pass], $said[$pass]);
         }
@@ -168,7 +169,7 @@ final class VoicePlanner
     {
         $voices = [];
         foreach ($keys->answering($strike->pitch, $strike->velocity, $strike->turn) as $zone) {
-            $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $this->beat->tempo, $strike->slides);
+            $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $strike->tempo ?? $this->beat->tempo, $strike->slides);
             $gain = Decibels::toGain($keys->levelDb + $zone->sound->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
             [$left, $right] = true === $shaping?->swings() ? [1.0, 1.0] : Panning::gains($zone->sound->pan);
             $voice = $this->placing->voice($this->zoneSounding($keys, $zone, $strike->pitch, $before, $shaping), $strike->frame + Contour::frames($zone->sound->delayMs), $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, $gain * $left, $gain * $right);
@@ -208,7 +209,7 @@ final class VoicePlanner
         foreach ($pad->answering($strike->velocity, $strike->turn) as [$layer, $share]) {
             $tune = $pad->tuneCents + $layer->tuneCents;
             $place = max(-1.0, min(1.0, $pad->pan + $layer->pan));
-            $shaping = Shaping::of($pad->treatment, $strike->velocity, (float) $tune, $place, $this->beat->tempo);
+            $shaping = Shaping::of($pad->treatment, $strike->velocity, (float) $tune, $place, $strike->tempo ?? $this->beat->tempo);
             [$sample, $from, $length] = $this->played($layer, $tune);
             $held = PlayMode::Held === $pad->mode;
             $round = $held ? $this->round($layer->loopStart, $layer->loopEnd, $sample, $tune, $from) : null;

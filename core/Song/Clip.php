@@ -7,11 +7,14 @@ use Pestle\Core\Sample\Edit;
 use Pestle\Core\Sample\EditKind;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
+use Pestle\Core\Sample\Fit;
 use Pestle\Core\Sample\Material;
 use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
 use Pestle\Core\Theory\Settings;
 use Pestle\Core\Theory\Tempo;
+use Pestle\Core\Theory\TempoMap;
+use Pestle\Core\Theory\Ticks;
 
 /**
  * A stretch of a sample on a track of the song: where it begins, what of it is heard, and how. What is cut off at its ends
@@ -29,6 +32,8 @@ final readonly class Clip implements Settable
     /** What a stretch is worked out for. */
     private const SLOWEST = 0.25;
     private const FASTEST = 4.0;
+    /** Where the tempo moves it is led there by places so far apart at least. */
+    private const WARPED_TICKS = 240.0;
 
     /**
      * @param string   $sample      hash of its source
@@ -103,22 +108,34 @@ final readonly class Clip implements Settable
         return new self(...$all);
     }
 
-    /** How much longer it is heard than it was recorded. */
-    public function stretch(Tempo $tempo): float
+    /** How much longer it is heard than it was recorded; where the tempo moves, on the average. */
+    public function stretch(TempoMap $time): float
     {
-        return 0.0 === $this->bpm ? 1.0 : max(self::SLOWEST, min(self::FASTEST, $this->bpm / $tempo->bpm));
+        if (0.0 === $this->bpm) {
+            return 1.0;
+        }
+        $ticks = $this->written($this->to - $this->from);
+        $ratio = $time->isSteady() ? $this->bpm / $time->bpm(0.0) : ($time->seconds($this->at + $ticks) - $time->seconds($this->at)) * $this->rate / ($this->to - $this->from);
+
+        return max(self::SLOWEST, min(self::FASTEST, $ratio));
+    }
+
+    /** Ticks that so many frames of the recording are by its own tempo. */
+    private function written(int $frames): float
+    {
+        return $frames / $this->rate * $this->bpm / 60.0 * Ticks::PER_QUARTER;
     }
 
     /** How long it is heard, in ticks. */
-    public function ticks(Tempo $tempo): float
+    public function ticks(TempoMap $time): float
     {
-        return $tempo->exactTicks(($this->to - $this->from) * $this->stretch($tempo) / $this->rate);
+        return $time->after($this->at, ($this->to - $this->from) * $this->stretch($time) / $this->rate);
     }
 
     /** When it is heard first: with a room before it that is sooner than where it lies. */
-    public function begins(Tempo $tempo): float
+    public function begins(TempoMap $time): float
     {
-        return $this->roomBefore ? max(0.0, $this->at - $tempo->exactTicks($this->tail() / $this->rate)) : (float) $this->at;
+        return $this->roomBefore ? max(0.0, $this->at + $time->after($this->at, -$this->tail() / $this->rate)) : (float) $this->at;
     }
 
     /** Frames that a room around it rings on. */
@@ -127,29 +144,24 @@ final readonly class Clip implements Settable
         return $this->roomMix > 0.0 ? (int) round($this->roomSeconds * $this->rate) : 0;
     }
 
-    public function end(Tempo $tempo): float
+    public function end(TempoMap $time): float
     {
-        return $this->at + $this->ticks($tempo);
-    }
-
-    /** Frames of the sample that go by in some ticks. */
-    public function frames(float $ticks, Tempo $tempo): int
-    {
-        return (int) round($tempo->seconds($ticks) * $this->rate / $this->stretch($tempo));
+        return $this->at + $this->ticks($time);
     }
 
     /**
      * What is read for it: the edits of its sample in the beat with its own, and which frames of that. An end that fades is
      * cut there, so that nothing is heard beyond it; one that does not goes on into a neighbour that goes on from there.
      *
-     * @param Edits $edits  of its sample in the beat
-     * @param int   $frames how long its sample is with them
+     * @param Edits    $edits  of its sample in the beat
+     * @param int      $frames how long its sample is with them
+     * @param TempoMap $time   of the song
      *
      * @return array{Edits, int, int, int} edits, first frame, the one after the last, and how many of them come before where it lies
      */
-    public function heard(Edits $edits, int $frames, Tempo $tempo): array
+    public function heard(Edits $edits, int $frames, TempoMap $time): array
     {
-        $stretch = $this->stretch($tempo);
+        $stretch = $this->stretch($time);
         $tail = $this->tail();
         $most = $tail > 0 ? 0 : (0 !== $this->pitchCents || 1.0 !== $stretch ? self::BEYOND : $frames);
         $fades = $this->reversed ? [$this->fadeOutMs, $this->fadeInMs] : [$this->fadeInMs, $this->fadeOutMs];
@@ -159,9 +171,12 @@ final readonly class Clip implements Settable
         if ($before < $this->from || $this->to + $after < $frames) {
             $list[] = new Edit(EditKind::Keep, $this->from - $before, $this->to + $after);
         }
-        array_push($list, ...$this->turned($stretch));
-        $from = (int) round(($this->reversed ? $after : $before) * $stretch);
-        $to = (int) round((($this->reversed ? $after : $before) + $this->to - $this->from) * $stretch);
+        $early = $this->reversed ? $after : $before;
+        $warped = $this->warped($time, $early, $before + $this->to - $this->from + $after);
+        array_push($list, ...$this->turned(null === $warped ? $stretch : 1.0), ...null === $warped ? [] : [$warped]);
+        [$from, $to] = null === $warped
+            ? [(int) round($early * $stretch), (int) round(($early + $this->to - $this->from) * $stretch)]
+            : array_map(fn (int $frame): int => (int) round($warped->forward($frame, $before + $this->to - $this->from + $after)), [$early, $early + $this->to - $this->from]);
         [$in, $out] = $this->fades($to - $from);
 
         array_push($list, ...self::fade(EditKind::FadeIn, $from, $from + $in, $this->fadeInShape), ...self::fade(EditKind::FadeOut, $to - $out, $to, $this->fadeOutShape));
@@ -172,6 +187,23 @@ final readonly class Clip implements Settable
         $back = new Edit(EditKind::Reverse, null, null);
 
         return [new Edits([...$list, ...$this->roomBefore ? [$back, $room, $back] : [$room]]), 0, $to + $tail, $this->roomBefore ? $tail : 0];
+    }
+
+    /** Beat by beat to where the tempo moves; null where it stands while it is heard, or is not kept to. */
+    private function warped(TempoMap $time, int $early, int $frames): ?Edit
+    {
+        $ticks = 0.0 === $this->bpm ? 0.0 : $this->written($this->to - $this->from);
+        if ($time->isSteady() || $ticks < 1.0 || $time->stands($this->at, $this->at + $ticks)) {
+            return null;
+        }
+        $places = [];
+        for ($steps = (int) max(1.0, ceil($ticks / max(self::WARPED_TICKS, $ticks / (Fit::MOST_PLACES - 1)))), $k = 0; $k <= $steps; ++$k) {
+            $frame = (int) round($k * ($this->to - $this->from) / $steps);
+            array_push($places, $early + $frame, number_format($time->seconds($this->at + $this->written($frame)) - $time->seconds($this->at), 7, '.', ''));
+        }
+
+        // In beats of a second, so that a place is said in seconds.
+        return new Edit(EditKind::InTime, null, null, ['places' => implode(' ', $places), 'bpm' => 60.0, 'follow' => 0, 'frames' => $frames, 'rate' => $this->rate, 'material' => $this->material->value, 'attacks' => Attacks::NEWEST]);
     }
 
     /** @return list<Edit> */
@@ -212,10 +244,12 @@ final readonly class Clip implements Settable
      *
      * @return array{self, self}|null null where it does not sound on both sides
      */
-    public function split(int $at, string $id, Tempo $tempo): ?array
+    public function split(int $at, string $id, TempoMap $time): ?array
     {
         // On the grid on which both begin, so that the second begins where the first ends.
-        $frames = (int) round(($tempo->frames($at, $this->rate) - $tempo->frames($this->at, $this->rate)) / $this->stretch($tempo));
+        $frames = 0.0 === $this->bpm || $time->isSteady()
+            ? (int) round(($time->frames($at, $this->rate) - $time->frames($this->at, $this->rate)) / $this->stretch($time))
+            : (int) round(($at - $this->at) / $this->written(1));
         if ($frames <= 0 || $frames >= $this->to - $this->from) {
             return null;
         }
@@ -226,13 +260,13 @@ final readonly class Clip implements Settable
     }
 
     /** Whether another goes on where it ends, of the same recording and heard as it is. */
-    public function goesOnIn(self $next, Tempo $tempo): bool
+    public function goesOnIn(self $next, TempoMap $time): bool
     {
         $same = ['id' => '', 'at' => 0, 'from' => 0, 'to' => 1, 'fadeInMs' => 0.0, 'fadeOutMs' => 0.0, 'fadeInShape' => FadeShape::Straight, 'fadeOutShape' => FadeShape::Straight, 'name' => ''];
 
         return $this->with($same) == $next->with($same)
             && ($this->reversed ? $next->to === $this->from : $next->from === $this->to)
-            && abs($this->end($tempo) - $next->at) < 1.0;
+            && abs($this->end($time) - $next->at) < 1.0;
     }
 
     /** One that sounds as both did. */

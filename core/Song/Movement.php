@@ -10,6 +10,8 @@ final readonly class Movement
     /** A jump slides at least so long, so that it does not click. */
     public const LEAST_SMOOTH_MS = 5.0;
     public const MOST_SMOOTH_MS = 1000.0;
+    /** What moves time itself. */
+    public const TEMPO = 'tempo';
 
     /**
      * @param string $path     of the parameter it moves

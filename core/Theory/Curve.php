@@ -90,6 +90,27 @@ final readonly class Curve
     }
 
     /**
+     * The straight ways it takes between two ticks, one after another; a bend is taken as many.
+     *
+     * @return list<array{float, float, float, float}> from tick, value there, to tick, value there
+     */
+    public function ways(float $from, float $to): array
+    {
+        $ways = [];
+        for ($tick = $from; $tick < $to; $tick = $end) {
+            $end = min($to, $this->next($tick)[0] ?? $to);
+            $bend = $this->last($tick)[2] ?? 0.0;
+            $straight = 0.0 === $bend || 1.0 === abs($bend) || null === $this->last($tick) || null === $this->next($tick) ? [[$tick]] : $this->straight($tick, $end);
+            foreach ($straight as $i => [$start]) {
+                $until = $straight[$i + 1][0] ?? $end;
+                $ways[] = [$start, -1.0 === $bend ? $this->justBefore($until) : $this->at($start), $until, $this->justBefore($until)];
+            }
+        }
+
+        return $ways;
+    }
+
+    /**
      * Straight ways for a bent one, halved until each is as good as the bend.
      *
      * @return list<array{float, float, float}> without the end

@@ -2,7 +2,7 @@
 
 namespace Pestle\Core\Theory;
 
-/** A tempo in quarter notes a minute, 20 to 300, kept to a hundredth. */
+/** A tempo in quarter notes a minute, 20 to 300; where it is set, to a hundredth. */
 final readonly class Tempo
 {
     /** Slower than what is offered: older beats may have it. */
@@ -22,6 +22,12 @@ final readonly class Tempo
         }
 
         return new self(round($bpm, 2));
+    }
+
+    /** On the way from one to another: as it is, within the bounds. */
+    public static function passing(float $bpm): self
+    {
+        return new self(max(self::MIN, min(self::MAX, $bpm)));
     }
 
     public function seconds(float $ticks): float

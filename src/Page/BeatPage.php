@@ -9,10 +9,10 @@ use Pestle\App\Sound\PadSound;
 use Pestle\App\Storage\History;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Strikes;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Pattern;
-use Pestle\Core\Render\Plan;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
@@ -191,13 +191,15 @@ final readonly class BeatPage
      */
     public function forScripts(): array
     {
+        $playing = new Playing($this, $this->beat);
+
         return [
             'beat' => $this->record->id,
             'head' => $this->record->head,
             // The same wherever undo and redo lead back to the same state.
             'place' => $this->history->undoTo ?? 0,
             'section' => $this->section->id,
-            'loops' => $this->loops(),
+            'loops' => $playing->loops,
             // What its parts play: another pattern begins with a bar.
             'plays' => implode(' ', array_map(static fn (string $part, string $pattern): string => $part.'='.$pattern, array_keys($this->section->patterns), $this->section->patterns)),
             'part' => $this->part->id,
@@ -217,38 +219,9 @@ final readonly class BeatPage
             'rules' => $this->beat->rules->value,
             'moving' => array_values(array_unique(array_column($this->beat->movements->only(static fn (Movement $m): bool => $m->on)->all, 'path'))),
             'workspace' => $this->workspace,
-            'song' => $this->songForScripts(),
+            'song' => $playing->song(),
+            'time' => $playing->time(),
         ];
-    }
-
-    /** @return list<array<string, mixed>> */
-    private function songForScripts(): array
-    {
-        $segments = Plan::firstSegments($this->beat);
-        $rows = [];
-        foreach ($this->song() as ['section' => $section, 'entry' => $entry, 'ticks' => $ticks]) {
-            // What takes no time begins with what comes next.
-            $rows[] = ['id' => $entry->id, 'section' => $section->id, 'ticks' => $ticks, 'repeats' => $entry->repeats, 'name' => $section->name, 'bar' => ($section->meter ?? $this->beat->meter)->barTicks(), 'segment' => ($ticks > 0 ? array_shift($segments) : $segments[0] ?? null) ?? 0];
-        }
-
-        return $rows;
-    }
-
-    /** What goes round: the section, or where it lies under sounds on the line of time, its coming with them. */
-    private function loops(): string
-    {
-        if ('arrange' !== $this->workspace || 'song' !== $this->chosen('view') || [] === $this->beat->clips) {
-            return $this->section->id;
-        }
-        $at = 0;
-        foreach ($this->song() as ['entry' => $entry, 'ticks' => $ticks, 'repeats' => $repeats]) {
-            if ($entry === $this->entry && $ticks > 0) {
-                return $at.'-'.($at + $ticks);
-            }
-            $at += $ticks * $repeats;
-        }
-
-        return $this->section->id;
     }
 
     /** @return array<string, mixed>|null where notes of the part are heard, and how they behave; null for a kit */
@@ -412,9 +385,10 @@ final readonly class BeatPage
         return \sprintf('%d.%d.%s', intdiv($tick, $bar) + 1, intdiv($tick % $bar, $beat) + 1, round($tick % $bar % $beat / Ticks::PER_STEP + 1, 2));
     }
 
+    /** How long the song takes to a tick of it, in minutes and seconds. */
     public function time(float $ticks): string
     {
-        $seconds = (int) round($this->beat->tempo->seconds($ticks));
+        $seconds = (int) round(Timeline::song($this->beat)->seconds($ticks));
 
         return \sprintf('%d:%02d', intdiv($seconds, 60), $seconds % 60);
     }

@@ -4,6 +4,7 @@ namespace Pestle\App\Page;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
@@ -40,7 +41,7 @@ final readonly class BeatPrint
             $x += $width;
         }
 
-        return new self($shown[0]->name ?? '', isset($shown[0]) ? self::seeds($beat, $shown[0]) : [], $drawn, $beat->tempo->seconds($ticks));
+        return new self($shown[0]->name ?? '', isset($shown[0]) ? self::seeds($beat, $shown[0]) : [], $drawn, Timeline::song($beat)->seconds($ticks));
     }
 
     /** @return array<string, string> */

@@ -70,7 +70,8 @@ final readonly class MovementLane
         if ($this->movement->of !== $section->id) {
             $out[] = ['words' => 'in '.$section->name, 'change' => $to(Scope::Section, $section->id)];
         }
-        foreach ($section->its($this->beat->patterns) as $pattern) {
+        // A pattern keeps to the tempo of what it is played in.
+        foreach (Movement::TEMPO === $this->movement->path ? [] : $section->its($this->beat->patterns) as $pattern) {
             if ($this->movement->of !== $pattern->id) {
                 $out[] = ['words' => 'with '.$pattern->name, 'change' => $to(Scope::Pattern, $pattern->id)];
             }

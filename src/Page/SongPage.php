@@ -82,7 +82,7 @@ final readonly class SongPage
         $order = array_flip([...array_keys($this->beat->mixer->nodes), 'master']);
         // What an older version let move and this one does not know is kept, and not shown.
         $movements = array_values($this->beat->movements->only(fn (Movement $m): bool => null !== Parameters::find($this->beat, $m->path))->all);
-        $place = static fn (Movement $m): array => [$order[explode('/', $m->path)[1] ?? ''] ?? 999, $m->path, $m->scope->depth(), $m->of];
+        $place = static fn (Movement $m): array => [Movement::TEMPO === $m->path ? -1 : $order[explode('/', $m->path)[1] ?? ''] ?? 999, $m->path, $m->scope->depth(), $m->of];
         usort($movements, static fn (Movement $a, Movement $b): int => $place($a) <=> $place($b));
 
         return array_map(fn (Movement $m): MovementLane => new MovementLane($this->beat, $m, $this->spans($m), $this->hidden($m)), $movements);

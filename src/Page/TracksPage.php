@@ -4,11 +4,13 @@ namespace Pestle\App\Page;
 
 use Pestle\App\Entity\Sample;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Marker;
 use Pestle\Core\Song\Track;
+use Pestle\Core\Theory\TempoMap;
 
 /** What is placed freely over the song: tracks with their clips, markers, and what of them is chosen. */
 final readonly class TracksPage
@@ -20,11 +22,13 @@ final readonly class TracksPage
 
     public ?Clip $clip;
     public ?Marker $marker;
+    private TempoMap $time;
 
     /** @param array<string, Sample> $samples by hash, those that the clips are of */
     public function __construct(private BeatPage $page, private Beat $beat, private array $samples)
     {
         $this->clip = $beat->clips[$page->chosen('clip')] ?? null;
+        $this->time = Timeline::song($beat);
         $this->marker = $beat->markers[$page->chosen('marker')] ?? null;
     }
 
@@ -54,10 +58,10 @@ final readonly class TracksPage
         foreach ($clips as $clip) {
             $row = 0;
             // What sounds may overlap what sounds: there it is crossfaded.
-            while ($clip->muted && [] !== array_filter($ends[$row] ?? [], fn (array $other): bool => $other[0] < $clip->end($this->beat->tempo) - 1.0 && $other[1] > $clip->at + 1.0)) {
+            while ($clip->muted && [] !== array_filter($ends[$row] ?? [], fn (array $other): bool => $other[0] < $clip->end($this->time) - 1.0 && $other[1] > $clip->at + 1.0)) {
                 ++$row;
             }
-            $ends[$row][] = [$clip->at, $clip->end($this->beat->tempo)];
+            $ends[$row][] = [$clip->at, $clip->end($this->time)];
             $rows[$clip->id] = min($row, self::MOST_ROWS - 1);
         }
 
@@ -76,21 +80,21 @@ final readonly class TracksPage
     /** The tick at which the last clip ends. */
     public function end(): int
     {
-        return (int) ceil(max([0.0, ...array_map(fn (Clip $c): float => $c->end($this->beat->tempo), array_values($this->beat->clips))]));
+        return (int) ceil(max([0.0, ...array_map(fn (Clip $c): float => $c->end($this->time), array_values($this->beat->clips))]));
     }
 
     /** @return array<string, mixed> a clip as it is drawn: times in ticks of the song */
     public function drawn(Clip $clip, int $row = 0): array
     {
         $edits = $this->beat->edits[$clip->sample] ?? new Edits();
-        $step = $this->beat->tempo->exactTicks($clip->stretch($this->beat->tempo) / $clip->rate);
+        $step = $clip->ticks($this->time) / ($clip->to - $clip->from);
         [$in, $out] = $clip->fades($clip->to - $clip->from);
 
         return [
             'row' => $row, 'id' => $clip->id, 'name' => $clip->name, 'sample' => $clip->sample, 'edits' => $edits->query(),
             'frames' => max($clip->to, $edits->length($this->samples[$clip->sample]->frames ?? 0)), 'at' => $clip->at, 'from' => $clip->from, 'to' => $clip->to, 'step' => $step,
-            'in' => $in * $step, 'out' => $out * $step, 'inShape' => $clip->fadeInShape->value, 'outShape' => $clip->fadeOutShape->value, 'second' => $this->beat->tempo->exactTicks(1.0),
-            'tail' => $clip->roomMix > 0.0 ? $clip->roomSeconds * $this->beat->tempo->exactTicks(1.0) : 0.0, 'tailBefore' => $clip->roomBefore, 'gain' => 10.0 ** ($clip->levelDb / 20.0), 'reversed' => $clip->reversed, 'muted' => $clip->muted,
+            'in' => $in * $step, 'out' => $out * $step, 'inShape' => $clip->fadeInShape->value, 'outShape' => $clip->fadeOutShape->value, 'second' => $this->time->after($clip->at, 1.0),
+            'tail' => $clip->roomMix > 0.0 ? $this->time->after($clip->at, $clip->roomSeconds) : 0.0, 'tailBefore' => $clip->roomBefore, 'gain' => 10.0 ** ($clip->levelDb / 20.0), 'reversed' => $clip->reversed, 'muted' => $clip->muted,
         ];
     }
 
@@ -116,7 +120,7 @@ final readonly class TracksPage
     public function isOverlapped(Clip $clip): bool
     {
         foreach ($this->beat->clips as $other) {
-            if ($other !== $clip && $other->track === $clip->track && $other->at < $clip->end($this->beat->tempo) && $other->end($this->beat->tempo) > $clip->at) {
+            if ($other !== $clip && $other->track === $clip->track && $other->at < $clip->end($this->time) && $other->end($this->time) > $clip->at) {
                 return true;
             }
         }
@@ -128,7 +132,7 @@ final readonly class TracksPage
     public function isJoinable(Clip $clip): bool
     {
         foreach ($this->beat->clips as $other) {
-            if ($other !== $clip && $clip->goesOnIn($other, $this->beat->tempo)) {
+            if ($other !== $clip && $clip->goesOnIn($other, $this->time)) {
                 return true;
             }
         }

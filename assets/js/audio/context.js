@@ -2,8 +2,9 @@
 
 import { notice } from '../notice.js';
 import { askEngine, patiently } from '../patient.js';
+import { RATE } from '../time.js';
 
-export const RATE = 44100;
+export { RATE };
 export const CROSSFADE = 0.012;
 let context = null;
 

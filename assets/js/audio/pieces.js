@@ -2,6 +2,7 @@
 
 import { notice } from '../notice.js';
 import { askForSound, audio, CROSSFADE, output, RATE, toBuffer } from './context.js';
+import { framesAt, sameTime, ticksAt } from '../time.js';
 
 /** Segments of a piece: few at first, so that something is heard at once. */
 const FIRST_PIECE = 3;
@@ -28,11 +29,11 @@ export class Pieces {
     #wanted = null;
 
     /**
-     * @param what {beat, head: version that is played, bpm, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise}
+     * @param what {beat, head: version that is played, time: how its tempo goes, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise}
      * @param on   {ended, working: told how far it is while a lighter sound stands for edits}
      */
-    constructor({ beat, head, bpm, what = '', from = 0, hear = '' }, on) {
-        Object.assign(this, { beat, head, bpm, what, hear, on });
+    constructor({ beat, head, time, what = '', from = 0, hear = '' }, on) {
+        Object.assign(this, { beat, head, time, what, hear, on });
         this.#next = from;
     }
 
@@ -73,8 +74,8 @@ export class Pieces {
     }
 
     /** Goes over to a newer version of the beat a moment later than what is heard; at another tempo it keeps its place in the music. */
-    async renew(head, bpm, hear = '') {
-        this.#wanted = { head, bpm, hear };
+    async renew(head, time, hear = '') {
+        this.#wanted = { head, time, hear };
         if (this.renewing || !this.sounding) {
             return;
         }
@@ -82,23 +83,23 @@ export class Pieces {
         let soon = SOON_SECONDS;
         try {
             while ((this.#wanted.head !== this.head || this.#wanted.hear !== this.hear) && !this.#stopped) {
-                const { head: wanted, bpm: tempo } = this.#wanted;
-                const longer = this.bpm / tempo;
+                const { head: wanted, time } = this.#wanted;
+                const same = sameTime(this.time, time);
                 const at = this.position(audio().currentTime) + soon * RATE;
                 const old = this.#pieces.findLast((p) => p.start <= at) ?? this.#pieces[0];
                 const from = Math.min(old.from + Math.ceil((at - old.start) / SEGMENT), this.#next ?? Infinity);
                 this.hear = this.#wanted.hear;
-                const piece = await this.#fetch(Math.round(from * longer), RENEWED_PIECE);
+                const piece = await this.#fetch(same ? from : Math.round(framesAt(ticksAt(from * SEGMENT, this.time), time) / SEGMENT), RENEWED_PIECE);
                 if (this.#stopped) {
                     return;
                 }
                 // Where the new one is put in: at its own place, or when everything moved, at the place that was meant.
-                const cut = longer === 1 ? piece.start : at;
+                const cut = same ? piece.start : at;
                 if (cut < this.position(audio().currentTime) + LATEST_SECONDS * RATE && soon < 8 * SOON_SECONDS) {
                     soon *= 2;
                     continue;
                 }
-                Object.assign(this, { head: wanted, bpm: tempo });
+                Object.assign(this, { head: wanted, time });
                 this.#replace(cut, piece);
             }
         } finally {

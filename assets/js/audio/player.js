@@ -1,6 +1,6 @@
 // Plays what PHP rendered: a loop that is exchanged for its newest version while it sounds, or in pieces the whole beat or a long loop.
 
-import { again, page } from '../page.js';
+import { again, loopTime, page, songTime } from '../page.js';
 import { notice } from '../notice.js';
 import { audio, RATE, setOutput } from './context.js';
 import { Bridge } from './bridge.js';
@@ -9,6 +9,7 @@ import { askForLoop, patched } from './loop-answer.js';
 import { Pieces, SEGMENT } from './pieces.js';
 import { Sounding } from './sounding.js';
 import { pause } from '../pause.js';
+import { loopFrames, loopTicks } from '../time.js';
 
 const SOON = 0.03;
 /** A loop that takes longer, in ms, is bridged; so often what is wanted anew is looked at meanwhile. */
@@ -57,7 +58,7 @@ class Player extends EventTarget {
         this.playing = true;
         this.#tell();
         if (this.what === 'song') {
-            await this.#startPieces({ beat: page().beat, head: page().head, bpm: page().bpm, from, hear: this.hearing });
+            await this.#startPieces({ beat: page().beat, head: page().head, time: songTime(), from, hear: this.hearing });
         } else {
             const there = this.loop?.section === loopOf(page()) && this.loop.beat === page().beat;
             if (!there && delay === 0) {
@@ -80,12 +81,12 @@ class Player extends EventTarget {
 
     /** While the loop is on its way for the first time, its first pieces are heard at once. */
     async #begin() {
-        const { beat, head, bpm } = page();
+        const { beat, head } = page();
         const section = loopOf(page());
         this.refresh();
-        await this.#startPieces({ beat, head, bpm, what: section, hear: this.hearing });
+        await this.#startPieces({ beat, head, time: loopTime(section), what: section, hear: this.hearing });
         if (this.#pieces && this.loop?.section !== section) {
-            this.loop = { long: true, render: '', frames: this.#pieces.music, ticks: this.#pieces.ticks, section, beat };
+            this.loop = { long: true, render: '', frames: this.#pieces.music, ticks: this.#pieces.ticks, places: loopTime(section).places, section, beat };
         }
     }
 
@@ -106,7 +107,7 @@ class Player extends EventTarget {
     async refresh() {
         // When it fails, the next piece is asked for in the newer version and says why.
         if (this.what === 'song') {
-            this.#pieces?.renew(page().head, page().bpm, this.hearing).catch(() => {});
+            this.#pieces?.renew(page().head, songTime(), this.hearing).catch(() => {});
         }
         this.#wanted += 1;
         if (this.#busy) {
@@ -226,14 +227,15 @@ class Player extends EventTarget {
         }
         const now = audio().currentTime;
         const beat = page()?.click ?? 960;
-        const left = beat - (this.ticks(now) % beat);
+        const place = this.ticks(now);
+        const next = Math.min(this.loop.ticks, place + beat - (place % beat));
 
-        return now + left * this.loop.frames / this.loop.ticks / audio().sampleRate;
+        return now + (loopFrames(next, this.loop) - loopFrames(place, this.loop)) / RATE;
     }
 
     /** Place in ticks of the loop that is heard now. */
     ticks(at) {
-        return this.loop ? this.position(at) * this.loop.ticks / this.loop.frames : 0;
+        return this.loop ? loopTicks(this.position(at), this.loop) : 0;
     }
 
     /** What is heard now, for meters: {meters, column}. */
@@ -305,9 +307,10 @@ class Player extends EventTarget {
 
     /** Waits until shortly before the next bar; gives the frame at which it begins. */
     async #nextBar(before) {
-        const frames = before.bar * before.frames / before.ticks;
-        const bars = Math.floor((audio().currentTime + 2 * SOON) * RATE - this.origin) / frames;
-        const when = Math.round(this.origin + Math.ceil(bars) * frames);
+        const gone = Math.floor((audio().currentTime + 2 * SOON) * RATE - this.origin);
+        const pass = Math.floor(gone / before.frames);
+        const bars = Math.ceil(loopTicks(gone - pass * before.frames, before) / before.bar - 1e-6);
+        const when = Math.round(this.origin + pass * before.frames + loopFrames(Math.min(before.ticks, bars * before.bar), before));
         const wait = when / RATE - audio().currentTime - SOON;
         if (wait > 0.25) {
             notice('From the next bar on.', { seconds: wait });
@@ -340,8 +343,8 @@ class Player extends EventTarget {
         if (at !== null && before.section !== next.section) {
             this.#origin = at;
         } else if (before && before.frames !== next.frames && when > this.origin) {
-            const ticks = ((when - this.origin) % before.frames) * before.ticks / before.frames;
-            this.#origin = when - Math.round((ticks % next.ticks) * next.frames / next.ticks);
+            const ticks = loopTicks((when - this.origin) % before.frames, before);
+            this.#origin = when - Math.round(loopFrames(ticks % next.ticks, next));
         }
         const offset = (((when - this.origin) % next.frames) + next.frames) % next.frames;
         this.#sounding.start(when, offset, next.left, next.right);
@@ -356,11 +359,11 @@ class Player extends EventTarget {
             return;
         }
         if (same) {
-            this.#pieces?.renew(page().head, page().bpm, this.hearing).catch(() => {});
+            this.#pieces?.renew(page().head, loopTime(this.loop.section), this.hearing).catch(() => {});
 
             return;
         }
-        const at = Math.max(0, Math.round((ticks % next.ticks) * next.frames / next.ticks));
+        const at = Math.max(0, Math.round(loopFrames(ticks % next.ticks, next)));
         const when = Math.ceil((audio().currentTime + SOON) * RATE);
         this.#sounding.end(when / RATE);
         this.#pieces?.stop(when / RATE);
@@ -378,7 +381,7 @@ class Player extends EventTarget {
     #goRound(frame) {
         const { beat, section } = this.loop;
 
-        return this.#startPieces({ beat, head: page().head, bpm: page().bpm, what: section, from: Math.floor(frame / SEGMENT), hear: this.hearing });
+        return this.#startPieces({ beat, head: page().head, time: loopTime(section), what: section, from: Math.floor(frame / SEGMENT), hear: this.hearing });
     }
 
     async #startPieces(what) {

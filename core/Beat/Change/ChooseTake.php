@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Codec\SongCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Song\Clip;
 
 /** Of several takes on a track one is heard, over all of it or a stretch; the others are silent there, and kept. */
@@ -30,7 +31,7 @@ final readonly class ChooseTake implements Change
     {
         $take = $beat->clip($id);
         $from = max($take->at, $from ?? $take->at);
-        $to = min((int) ceil($take->end($beat->tempo)), $to ?? \PHP_INT_MAX);
+        $to = min((int) ceil($take->end(Timeline::song($beat))), $to ?? \PHP_INT_MAX);
         if ($to <= $from) {
             throw new InvalidChange(\sprintf('%s does not reach into this range.', $take->name));
         }
@@ -46,11 +47,12 @@ final readonly class ChooseTake implements Change
     /** What of a clip lies in a stretch is muted or not, the rest stays as it is. */
     private static function inside(Beat $beat, Clip $clip, int $from, int $to, bool $muted): Beat
     {
-        if ($clip->at >= $to || $clip->end($beat->tempo) <= $from) {
+        $time = Timeline::song($beat);
+        if ($clip->at >= $to || $clip->end($time) <= $from) {
             return $beat;
         }
         foreach ([$to, $from] as $at) {
-            $parts = $clip->split($at, $beat->nextClipId(), $beat->tempo);
+            $parts = $clip->split($at, $beat->nextClipId(), $time);
             if (null !== $parts) {
                 $beat = $beat->withClips(...$parts);
                 $clip = $parts[$at === $to ? 0 : 1];

@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Sample\FadeShape;
 use Pestle\Core\Song\Clip;
 
@@ -23,15 +24,16 @@ final readonly class CrossfadeClip implements Change
     public function apply(Beat $beat): Beat
     {
         $one = $beat->clip($this->clip);
+        $time = Timeline::song($beat);
         $faded = false;
         foreach ($beat->clips as $other) {
             [$first, $second] = $other->at < $one->at ? [$other, $beat->clip($one->id)] : [$beat->clip($one->id), $other];
-            $ticks = $first->end($beat->tempo) - $second->at;
+            $ticks = $first->end($time) - $second->at;
             // One that lies wholly within another is not crossfaded with it.
-            if ($other->id === $one->id || $other->track !== $one->track || $ticks <= 0.0 || $second->end($beat->tempo) < $first->end($beat->tempo)) {
+            if ($other->id === $one->id || $other->track !== $one->track || $ticks <= 0.0 || $second->end($time) < $first->end($time)) {
                 continue;
             }
-            $ms = min(Clip::LONGEST_FADE_MS, 1000.0 * $beat->tempo->seconds($ticks));
+            $ms = min(Clip::LONGEST_FADE_MS, 1000.0 * ($time->seconds($second->at + $ticks) - $time->seconds($second->at)));
             // Two sounds that are not alike keep their power where each has half of it: faster at first.
             $beat = $beat->withClips($first->with(['fadeOutMs' => $ms, 'fadeOutShape' => FadeShape::FastStart]), $second->with(['fadeInMs' => $ms, 'fadeInShape' => FadeShape::FastStart]));
             $faded = true;

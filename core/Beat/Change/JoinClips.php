@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat\Change;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Song\Clip;
 
 /** Makes one clip of two, where the second goes on with the recording as the first leaves it. */
@@ -22,7 +23,8 @@ final readonly class JoinClips implements Change
     public function apply(Beat $beat): Beat
     {
         $clip = $beat->clip($this->clip);
-        $next = array_values(array_filter($beat->clips, static fn (Clip $c): bool => $clip->goesOnIn($c, $beat->tempo)))[0] ?? null;
+        $time = Timeline::song($beat);
+        $next = array_values(array_filter($beat->clips, static fn (Clip $c): bool => $clip->goesOnIn($c, $time)))[0] ?? null;
         if (null === $next) {
             throw new InvalidChange(\sprintf('Nothing goes on where %s ends: what is joined is the same recording, heard as it is, and follows at once.', $clip->name));
         }

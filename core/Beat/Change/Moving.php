@@ -65,6 +65,9 @@ final readonly class Moving
         if (!$parameter->moves) {
             throw new InvalidChange(\sprintf('%s cannot move: %s', $parameter->name, $parameter->whyNot()));
         }
+        if (Movement::TEMPO === $this->path && Scope::Pattern === $this->scope) {
+            throw new InvalidChange('A pattern keeps to the tempo of what it is played in: let that move in a section or over the song.');
+        }
         foreach ($points as [, $value]) {
             if ($value < $parameter->least || $value > $parameter->most) {
                 throw InvalidChange::field('points', \sprintf('must lie between %s and %s.', $parameter->show($parameter->least), $parameter->show($parameter->most)));

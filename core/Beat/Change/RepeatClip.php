@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Codec\SongCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Song\Clip;
 
 /** Copies a clip behind itself: so often that it goes on until a tick, the last one cropped; or once, at a place of its own. */
@@ -27,7 +28,8 @@ final readonly class RepeatClip implements Change
     public function apply(Beat $beat): Beat
     {
         $clip = $beat->clip($this->clip);
-        $every = $this->every ?? max(1, (int) round($clip->ticks($beat->tempo)));
+        $time = Timeline::song($beat);
+        $every = $this->every ?? max(1, (int) round($clip->ticks($time)));
         $until = $this->until ?? $clip->at + $every + 1;
         if ($until <= $clip->at + $every) {
             throw InvalidChange::field('until', 'must lie behind the end of the clip.');
@@ -38,7 +40,7 @@ final readonly class RepeatClip implements Change
         for ($at = $clip->at + $every; $at < $until; $at += $every) {
             $copy = $clip->with(['id' => $beat->nextClipId(), 'at' => $at, 'fixed' => '']);
             $rest = null === $this->until ? \PHP_INT_MAX : $until - $at;
-            $beat = $beat->withClips($copy->ticks($beat->tempo) > $rest + 1 ? $copy->split($until, '', $beat->tempo)[0] ?? $copy : $copy);
+            $beat = $beat->withClips($copy->ticks($time) > $rest + 1 ? $copy->split($until, '', $time)[0] ?? $copy : $copy);
         }
 
         return $beat;

@@ -20,6 +20,7 @@ use Pestle\Core\Song\Marker;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Tempo;
 
 /** Twice or half the tempo with everything moved along: it sounds as before, but for what is left to chance, and is written in twice or half as many beats. */
@@ -55,8 +56,22 @@ final readonly class ScaleTime implements Change
             'clips' => array_map(fn (Clip $c): Clip => $c->with(['at' => (int) round($c->at * $this->factor), 'bpm' => min(Tempo::MAX, $c->bpm * $this->factor)]), $beat->clips),
             'markers' => array_map(fn (Marker $m): Marker => $m->at((int) round($m->at * $this->factor)), $beat->markers),
             'mixer' => $this->mixer($beat->mixer),
-            'movements' => $beat->movements->each(fn (Movement $m): Movement => $m->with(['curve' => $m->curve->scaled($this->factor)])),
+            'movements' => $beat->movements->each($this->movement(...)),
         ]);
+    }
+
+    private function movement(Movement $movement): Movement
+    {
+        $curve = $movement->curve->scaled($this->factor);
+        if (Movement::TEMPO === $movement->path) {
+            $tempi = array_column($curve->points, 1);
+            if ($this->factor * min($tempi) < Tempo::SLOWEST || $this->factor * max($tempi) > Tempo::MAX) {
+                throw new InvalidChange(\sprintf('The tempo moves to where it would leave %d to %d BPM.', Tempo::SLOWEST, Tempo::MAX));
+            }
+            $curve = new Curve(array_map(fn (array $p): array => [$p[0], $p[1] * $this->factor, $p[2]], $curve->points));
+        }
+
+        return $movement->with(['curve' => $curve]);
     }
 
     /** What moves in time goes on as fast as it did. */

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Codec\SongCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\Timeline;
 
 /** Cuts a clip in two where the song is at a tick; both together sound as it did. */
 final readonly class SplitClip implements Change
@@ -25,7 +26,7 @@ final readonly class SplitClip implements Change
             throw new InvalidChange('A clip with this id is in the song already.');
         }
         $clip = $beat->clip($this->clip);
-        $parts = $clip->split($this->at, $this->id, $beat->tempo) ?? throw new InvalidChange(\sprintf('%s does not sound there: put the playhead inside it.', $clip->name));
+        $parts = $clip->split($this->at, $this->id, Timeline::song($beat)) ?? throw new InvalidChange(\sprintf('%s does not sound there: put the playhead inside it.', $clip->name));
 
         return $beat->withClips(...$parts);
     }

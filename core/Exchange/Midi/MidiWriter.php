@@ -4,6 +4,7 @@ namespace Pestle\Core\Exchange\Midi;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Pattern\Feel;
 use Pestle\Core\Pattern\Hit;
@@ -14,6 +15,7 @@ use Pestle\Core\Render\Performance;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Theory\Meter;
+use Pestle\Core\Theory\TempoMap;
 use Pestle\Core\Theory\Ticks;
 
 /**
@@ -27,6 +29,7 @@ final class MidiWriter
     private const OWN_KEY = 60;
     /** Programs of General MIDI, from 0: an electric piano, and what comes near to a pad of a role. */
     private const PROGRAM = 4;
+    private const TEMPO_TICKS = 120;
     private const PROGRAMS = ['bass' => 38, 'voice' => 53, 'effect' => 96];
 
     /**
@@ -53,7 +56,7 @@ final class MidiWriter
                 }
             }
         }
-        $tracks = [self::head($beat, $meters, $markers, $at)];
+        $tracks = [self::head($beat, null === $what ? Timeline::song($beat) : Timeline::of($beat, $what), $meters, $markers, $at)];
         $channel = 0;
         foreach ($beat->parts as $part) {
             foreach (self::voices($beat, $part, $events[$part->id] ?? []) as [$name, $program, $strikes]) {
@@ -116,9 +119,9 @@ final class MidiWriter
      * @param array<int, Meter>        $meters  by tick
      * @param list<array{int, string}> $markers
      */
-    private static function head(Beat $beat, array $meters, array $markers, int $end): string
+    private static function head(Beat $beat, TempoMap $time, array $meters, array $markers, int $end): string
     {
-        $messages = [[0, self::meta(0x03, $beat->name)], [0, self::meta(0x51, substr(pack('N', (int) round(60_000_000 / $beat->tempo->bpm)), 1))]];
+        $messages = [[0, self::meta(0x03, $beat->name)], ...array_map(static fn (array $t): array => [$t[0], self::meta(0x51, substr(pack('N', (int) round(1e6 * $t[1])), 1))], self::tempi($time, $end))];
         if (null !== $beat->key) {
             $messages[] = [0, self::meta(0x59, pack('cC', $beat->key->fifths(), (int) $beat->key->minor))];
         }
@@ -134,6 +137,31 @@ final class MidiWriter
         }
 
         return self::written($messages, $end);
+    }
+
+    /**
+     * Where the tempo goes gradually, in steps that are as long together.
+     *
+     * @return list<array{int, float}> tick, and seconds a quarter from there
+     */
+    private static function tempi(TempoMap $time, int $end): array
+    {
+        $ticks = [0];
+        foreach ($time->isSteady() ? [] : $time->places($end) as [$tick]) {
+            $from = $ticks[\count($ticks) - 1];
+            $steps = $time->stands($from, $tick) ? 1 : (int) max(1.0, ceil(($tick - $from) / self::TEMPO_TICKS));
+            foreach (range(1, $steps) as $k) {
+                $ticks[] = (int) round($from + ($tick - $from) * $k / $steps);
+            }
+        }
+        $tempi = [];
+        $ticks = array_values(array_unique($ticks));
+        foreach ($ticks as $i => $tick) {
+            $next = $ticks[$i + 1] ?? $tick + Ticks::PER_QUARTER;
+            $tempi[] = [$tick, ($time->seconds($next) - $time->seconds($tick)) * Ticks::PER_QUARTER / ($next - $tick)];
+        }
+
+        return $tempi;
     }
 
     /** @param list<array{int, int, Hit|Note}> $strikes tick and key of each */

@@ -75,7 +75,7 @@ final class SetEditsTest extends TestCase
         yield 'measure' => [['kind' => 'normalise', 'measure' => 'ear', 'db' => -1], 'measure must be one of: peak, loudness.'];
         yield 'shape' => [['kind' => 'fade-out', 'shape' => 'round'], 'shape must be one of: straight, slow, fast, s.'];
         yield 'pitch' => [['kind' => 'pitch', 'cents' => 1300], 'cents must be a number from -1200 to 1200.'];
-        yield 'stretch' => [['kind' => 'stretch', 'percent' => 20], 'percent must be a number from 50 to 200.'];
+        yield 'stretch' => [['kind' => 'stretch', 'percent' => 20], 'percent must be a number from 25 to 400.'];
         yield 'material' => [['kind' => 'stretch', 'percent' => 90, 'material' => 'soup'], 'material must be one of: hits, tones.'];
         yield 'converter' => [['kind' => 'converter', 'bits' => 1, 'rate' => 8000, 'filters' => 1], 'bits must be a whole number from 2 to 16.'];
         yield 'side' => [['kind' => 'mono', 'side' => 'top'], 'side must be one of: sum, left, right.'];

@@ -6,6 +6,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\Voice;
@@ -41,10 +42,10 @@ final class BehaviourTest extends TestCase
     {
         $beat = $this->beat([['type' => 'set', 'under' => 'kit/a0', 'voices' => 3], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]], [[0, 'a0', 100], [960, 'a0', 100]]);
         $passage = Passage::of($beat, 'p1', true);
-        $planned = Voices::ofAPass((new VoicePlanner($beat, $this->sounds()))->loop($passage, 4 * self::QUARTER), 4 * self::QUARTER)['a0'];
+        $planned = Voices::ofAPass((new VoicePlanner($beat, $this->sounds()))->loop($passage, 4 * self::QUARTER, Timeline::song($beat)), 4 * self::QUARTER)['a0'];
         // Four quarters a pass: the third strike after the first is the second of the next pass, five quarters later; the sound ends before.
         self::assertSame([3 * self::QUARTER, 3 * self::QUARTER], array_column($planned, 'length'));
-        $two = Voices::ofAPass((new VoicePlanner(RandomBeats::changed($beat, [['type' => 'set', 'under' => 'kit/a0', 'voices' => 1]]), $this->sounds()))->loop($passage, 4 * self::QUARTER), 4 * self::QUARTER)['a0'];
+        $two = Voices::ofAPass((new VoicePlanner(RandomBeats::changed($beat, [['type' => 'set', 'under' => 'kit/a0', 'voices' => 1]]), $this->sounds()))->loop($passage, 4 * self::QUARTER, Timeline::song($beat)), 4 * self::QUARTER)['a0'];
         self::assertSame([self::QUARTER + Voice::CHOKE_FADE, 3 * self::QUARTER], array_column($two, 'length'));
     }
 
@@ -104,7 +105,7 @@ final class BehaviourTest extends TestCase
         $hits = array_map(static fn (string $grade, int $k): array => [960 * $k, 'a0', 127, 240, 100, 0, 0, $grade], $grades, array_keys($grades));
         $beat = $this->beat([['type' => 'set', 'under' => 'kit/a0', 'filter/shape' => 'low-pass']], $hits);
         self::assertEquals($beat, BeatCodec::decode(BeatCodec::encode($beat)));
-        $planned = (new VoicePlanner($beat, $this->sounds()))->song([[Passage::of($beat, 'p1', false), 0, 10 * self::QUARTER]])->current()['a0'] ?? [];
+        $planned = (new VoicePlanner($beat, $this->sounds()))->song([[Passage::of($beat, 'p1', false), 0, 10 * self::QUARTER, null, Timeline::song($beat)]])->current()['a0'] ?? [];
         self::assertSame([300, 0, 0, 0, 0, 0], array_column($planned, 'tuneCents'));
         self::assertSame([0, 0, intdiv(3 * self::QUARTER, 2), 0, 0, 0], array_column($planned, 'from'));
         self::assertSame(1e-3, round($planned[3]->gainLeft, 6));
@@ -120,7 +121,7 @@ final class BehaviourTest extends TestCase
     public function testAWholeKitIsSetAtOnce(): void
     {
         $beat = $this->beat([['type' => 'set', 'under' => 'part/part-1', 'levelDb' => -6, 'pan' => 1, 'tuneCents' => 1200]], [[0, 'a0', 127]]);
-        $voice = (new VoicePlanner($beat, $this->sounds()))->song([[Passage::of($beat, 'p1', false), 0, 10 * self::QUARTER]])->current()['a0'][0];
+        $voice = (new VoicePlanner($beat, $this->sounds()))->song([[Passage::of($beat, 'p1', false), 0, 10 * self::QUARTER, null, Timeline::song($beat)]])->current()['a0'][0];
         self::assertSame([1200, intdiv(3 * self::QUARTER, 2)], [$voice->tuneCents, $voice->length]);
         self::assertEqualsWithDelta(0.0, $voice->gainLeft, 1e-9);
         self::assertEqualsWithDelta(\M_SQRT2 * 10 ** (-0.3), $voice->gainRight, 1e-9);
@@ -148,7 +149,7 @@ final class BehaviourTest extends TestCase
     {
         $beat = $this->beat($changes, $hits);
 
-        return (new VoicePlanner($beat, $this->sounds()))->song([[Passage::of($beat, 'p1', false), 0, 10 * self::QUARTER]])->current() ?? [];
+        return (new VoicePlanner($beat, $this->sounds()))->song([[Passage::of($beat, 'p1', false), 0, 10 * self::QUARTER, null, Timeline::song($beat)]])->current() ?? [];
     }
 
     /**

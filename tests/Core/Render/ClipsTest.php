@@ -8,6 +8,7 @@ use Pestle\Core\Beat\BeatCodec;
 use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
@@ -87,14 +88,14 @@ final class ClipsTest extends TestCase
         $back = self::heard(self::beat([self::clip('k1', 0, 0, 50_000, ['reversed' => 1])]));
         self::assertEqualsWithDelta(0.25 + (50_000 - 1 - 20_000) % 2000 / 16384.0, $back[20_000], 1e-6);
         $clip = self::beat([self::clip('k1', 0, 0, 88_200, ['bpm' => 60])])->clip('k1');
-        self::assertSame(1920.0, $clip->ticks(self::beat([])->tempo), 'two beats at 60 a minute are two beats at 120');
+        self::assertSame(1920.0, $clip->ticks(Timeline::song(self::beat([]))), 'two beats at 60 a minute are two beats at 120');
         $faster = self::beat([self::clip('k1', 0, 0, 88_200, ['bpm' => 60]), ['type' => 'set-tempo', 'bpm' => 90]]);
-        self::assertEqualsWithDelta(1920.0, $faster->clip('k1')->ticks($faster->tempo), 1e-6, 'whatever the tempo is');
+        self::assertEqualsWithDelta(1920.0, $faster->clip('k1')->ticks(Timeline::song($faster)), 1e-6, 'whatever the tempo is');
         $heard = self::heard($faster);
         $last = array_key_last(array_filter($heard, static fn (float $x): bool => abs($x) > 0.01)) ?? 0;
         self::assertEqualsWithDelta(44_100 * 2 * 60 / 90, $last, 300);
         $twice = RandomBeats::changed($faster, [['type' => 'scale-time', 'factor' => 2.0]]);
-        self::assertEqualsWithDelta($faster->tempo->seconds($faster->clip('k1')->ticks($faster->tempo)), $twice->tempo->seconds($twice->clip('k1')->ticks($twice->tempo)), 1e-9);
+        self::assertEqualsWithDelta($faster->tempo->seconds($faster->clip('k1')->ticks(Timeline::song($faster))), $twice->tempo->seconds($twice->clip('k1')->ticks(Timeline::song($twice))), 1e-9);
     }
 
     public function testFadesAreWhatTheyAreSet(): void

@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Render;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
@@ -41,10 +42,10 @@ final class CompiledTest extends TestCase
         for ($count = $chance->getInt(50, 400); $count > 0; --$count) {
             $beat = self::random($chance, $hash);
             $passage = Passage::of($beat, 'p1', true);
-            $frames = Plan::frames($beat, $passage);
+            $frames = $beat->tempo->frames($passage->ticks, Beat::SAMPLE_RATE);
             $planner = new VoicePlanner($beat, $sounds);
             $loops = 1 === $chance->getInt(0, 1);
-            $voices = $loops ? Voices::ofAPass($planner->loop($passage, $frames), $frames) : $planner->song([[$passage, 0, $frames]])->current();
+            $voices = $loops ? Voices::ofAPass($planner->loop($passage, $frames, Timeline::song($beat)), $frames) : $planner->song([[$passage, 0, $frames, null, Timeline::song($beat)]])->current();
             foreach ($voices as $id => $list) {
                 $start = $beat->pad($id)->main()->start;
                 foreach ($list as $voice) {

@@ -248,6 +248,12 @@ final class RandomBeats
             ];
         }
 
+        // The tempo moves in most of them: suddenly, gradually, in one of its sections.
+        if (0 !== $seed % 3) {
+            $changes[] = ['type' => 'set-movement', 'path' => 'tempo', 'points' => array_map(static fn (int $k): array => [$k * 1500 + $chance->getInt(0, 1400), $chance->getInt(70, 145), [0, 1, -1, 0.5, 0][$k]], range(0, 4))];
+            $changes[] = ['type' => 'set-movement', 'path' => 'tempo', 'scope' => 'section', 'of' => 's2', 'points' => [[0, $chance->getInt(80, 145), 0], [$chance->getInt(500, 3000), $chance->getInt(80, 145), 0]], 'on' => $chance->getInt(0, 1)];
+        }
+
         return self::changed($beat, $changes);
     }
 

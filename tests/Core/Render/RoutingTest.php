@@ -175,7 +175,7 @@ final class RoutingTest extends TestCase
     {
         $plain = self::song([['type' => 'add-node', 'kind' => 'group', 'id' => 'g7', 'name' => 'Odd', 'from' => 'c1']]);
         self::assertTrue($plain->left === self::song([['type' => 'add-node', 'kind' => 'group', 'id' => 'limiter', 'name' => 'Odd', 'from' => 'c1']])->left);
-        $odd = self::$beat->with(['movements' => Movements::of(...array_map(static fn (string $path): Movement => new Movement($path, Scope::Song, '', new Curve([[0.0, 1.0, 0.0]])), ['mixer/c1/brightness', 'mixer/c1/mute', 'mixer/c9/gainDb', 'tempo']))]);
+        $odd = self::$beat->with(['movements' => Movements::of(...array_map(static fn (string $path): Movement => new Movement($path, Scope::Song, '', new Curve([[0.0, 1.0, 0.0]])), ['mixer/c1/brightness', 'mixer/c1/mute', 'mixer/c9/gainDb', 'tempo/swing']))]);
         $left = [];
         foreach (self::renderer()->stream(Plan::song($odd, [Entry::once('s1')], self::sounds())) as $moment) {
             array_push($left, ...$moment->mix->block()->left);

@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Render;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Place;
 use Pestle\Core\Render\Plan;
@@ -86,7 +87,7 @@ final class SliceTest extends TestCase
             $ticks = 0;
             foreach (Plan::firstSegments($beat) as $entry => $first) {
                 $coming = Passage::song($beat)[$entry];
-                self::assertSame($beat->tempo->frames($ticks, Beat::SAMPLE_RATE), $starts[$first]);
+                self::assertSame(Timeline::song($beat)->frames($ticks, Beat::SAMPLE_RATE), $starts[$first]);
                 $ticks += $coming->repeats * $beat->section($coming->section)->lengthTicks($beat->patterns);
             }
             self::assertGreaterThan(0, $ticks);
@@ -104,6 +105,6 @@ final class SliceTest extends TestCase
         $sounds = new PadSounds(new SampleLibrary(Sounds::folder()), Beat::SAMPLE_RATE);
         self::assertSame((int) round($ticks * 60 / 960 / $bpm * 44100), Plan::song($beat, Passage::song($beat), $sounds)->frames);
         $old = $beat->with(['rules' => SoundRules::First]);
-        self::assertSame(180 * Plan::frames($old, Passage::of($old, 's1', false)), Plan::song($old, Passage::song($old), $sounds)->frames);
+        self::assertSame(180 * $old->tempo->frames(Passage::of($old, 's1', false)->ticks, 44100), Plan::song($old, Passage::song($old), $sounds)->frames);
     }
 }

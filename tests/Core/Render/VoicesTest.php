@@ -5,6 +5,7 @@ namespace Pestle\Tests\Core\Render;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
@@ -236,7 +237,7 @@ final class VoicesTest extends TestCase
         $beat = $this->beat($tone, $hits, [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]]);
         $planner = new VoicePlanner($beat, new PadSounds(new SampleLibrary($this->folder), Beat::SAMPLE_RATE));
         $silent = Passage::of($beat->withPattern($beat->pattern('p1')->withHits([])), 'p1', true);
-        $pass = static fn (int $n): array => iterator_to_array($planner->song([...array_fill(0, $n, [$silent, 0, 0]), [Passage::of($beat, 'p1', true), 0, 176400]]))[$n]['a0'] ?? [];
+        $pass = static fn (int $n): array => iterator_to_array($planner->song([...array_fill(0, $n, [$silent, 0, 0, null, Timeline::song($beat)]), [Passage::of($beat, 'p1', true), 0, 176400, null, Timeline::song($beat)]]))[$n]['a0'] ?? [];
         self::assertEquals($pass(0), $pass(0));
         self::assertNotEquals($pass(0), $pass(1));
         $total = array_sum(array_map(static fn (int $n): int => \count($pass($n)), range(0, 39)));
