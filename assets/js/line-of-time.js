@@ -167,7 +167,7 @@ document.addEventListener('change', ({ target }) => {
     const { pointValue, pointAt, pointBend, shape, carry, letMove } = target.dataset ?? {};
     const lane = chosen()?.lane;
     if (pointValue !== undefined && target.value !== '') {
-        chosen().set(1, Math.max(lane.least, Math.min(lane.most, Number(target.value))));
+        chosen().set(1, Math.max(lane.bounds[0], Math.min(lane.bounds[1], Number(target.value))));
     } else if (pointAt !== undefined && tickOf(target.value) !== null) {
         chosen().set(0, tickOf(target.value));
     } else if (pointBend !== undefined) {

@@ -86,10 +86,19 @@ final readonly class MovementLane
         return ['type' => 'carry-movement', ...$this->fields(), 'toPath' => $path, 'toScope' => $this->movement->scope->value, 'toOf' => $this->movement->of, 'copy' => 1];
     }
 
+    /** @return array{float, float} the tempi around those it has: all that there are would leave them in a corner */
+    private function around(): array
+    {
+        $tempi = [$this->set, ...array_column($this->movement->curve->points, 1)];
+
+        return [max($this->parameter->least, floor(0.6 * min($tempi))), min($this->parameter->most, ceil(1.5 * max($tempi)))];
+    }
+
     /** @return array<string, mixed> what drawing it takes */
     public function forScripts(): array
     {
         $p = $this->parameter;
+        [$least, $most] = Movement::TEMPO === $this->movement->path ? $this->around() : [$p->least, $p->most];
 
         return [
             ...$this->fields(),
@@ -97,8 +106,9 @@ final readonly class MovementLane
             'points' => $this->movement->curve->points,
             'spans' => $this->spans,
             'hidden' => $this->hidden,
-            'least' => $p->least,
-            'most' => $p->most,
+            'least' => $least,
+            'most' => $most,
+            'bounds' => [$p->least, $p->most],
             'bend' => $p->bend,
             'step' => $p->step,
             'places' => max(1, $p->places),

@@ -9,6 +9,7 @@ use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Exchange\Midi\MidiFile;
 use Pestle\Core\Exchange\Midi\MidiWriter;
 use Pestle\Core\Signal\Noise;
@@ -70,7 +71,8 @@ final class OutsideToolsTest extends TestCase
             /** @var list<string> $lines */
             $named = static fn (string $kind): array => array_map(static fn (string $l): array => explode(', ', $l), array_values(array_filter($lines, static fn (string $l): bool => 1 === preg_match('/^\d+, \d+, '.$kind.'\b/', $l))));
             self::assertSame(['0', '0', 'Header', '1', (string) \count(array_unique(array_column($named('(?:Start|Title)\w*'), 0))), '960'], explode(', ', $lines[0]));
-            self::assertEqualsWithDelta($beat->tempo->bpm, 60e6 / (float) $named('Tempo')[0][3], 0.01);
+            // The first of them: where the tempo moves gradually, it is the mean of a short stretch.
+            self::assertEqualsWithDelta(Timeline::song($beat)->bpm(0.0), 60e6 / (float) $named('Tempo')[0][3], 2.0);
             $ours = [];
             foreach (MidiFile::read((string) file_get_contents($folder.'/ours.mid'), 'ours.mid')->tracks as $track) {
                 foreach ($track['notes'] as $n) {

@@ -260,6 +260,45 @@ final class LineOfTimeTest extends PageCase
         $this->assertNoErrors();
     }
 
+    /** The tempo is one of the curves: drawn by keys and numbers, heard where the song is, told by the page, taken back by name. */
+    public function testTheTempoMovesAndIsPlayedByIt(): void
+    {
+        $this->bare();
+        $length = $this->text('.line-of-time .num');
+        $this->set('[data-let-move]', 'tempo');
+        $this->wait("document.querySelector('pestle-moves[data-chosen]')?.dataset.lane.includes('\"path\":\"tempo\"')");
+        $points = "JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points";
+        $this->script("document.querySelector('pestle-moves[data-chosen]').focus()");
+        $this->keys('n');
+        $this->wait("$points.length === 2");
+        $this->set('[data-point-at]', '9.1.1');
+        $this->wait("{$points}[1][0] === 8 * 3840");
+        $this->set('[data-point-value]', '172');
+        $this->wait("{$points}[1][1] === 172");
+        // Gradually until there: the ninth bar begins after eight at 86 to 172, as the logarithm has it.
+        $seconds = 32.0 * 60.0 / 86.0 * log(2.0);
+        self::assertEqualsWithDelta($seconds, $this->script("const { framesAt } = await import('/build/js/time.js'); const { songTime } = await import('/build/js/page.js'); return framesAt(8 * 3840, songTime()) / 44100"), 1e-4);
+        self::assertNotSame($length, $this->text('.line-of-time .num'));
+        $this->script("await (await import('/build/js/line-of-time.js')).playFrom(12 * 3840)");
+        $ticks = "(await import('/build/js/transport.js')).songPlace().ticks";
+        $this->wait("(await player()).playing && $ticks > 12 * 3840");
+        $at = $this->script("const { songPlace } = await import('/build/js/transport.js'); const play = await player(); const both = () => [play.position(), songPlace().ticks]; const one = both(); await new Promise((d) => setTimeout(d, 700)); const two = both(); return (two[1] - one[1]) / (two[0] - one[0]) * 44100");
+        self::assertEqualsWithDelta(172 * 16, $at, 30.0, 'ticks a second');
+        self::assertSame('13', strtok($this->text('#position'), '.'));
+        // Another tempo while it plays: it goes on where it is in the music.
+        $this->script("document.querySelector('pestle-moves[data-chosen]').focus()");
+        $before = self::whole($this->script("return Math.floor($ticks)"));
+        $this->set('[data-point-value]', '86');
+        $this->wait("{$points}[1][1] === 86 && (await player()).songHead === (await import('/build/js/page.js')).page().head");
+        $after = self::whole($this->script("return Math.floor($ticks)"));
+        self::assertTrue($after >= $before && $after < $before + 4 * 3840, "$before to $after");
+        $this->keys(' ');
+        $this->undo(5);
+        $this->wait("!document.querySelector('pestle-moves[data-chosen]')");
+        self::assertSame($length, $this->text('.line-of-time .num'));
+        $this->assertNoErrors();
+    }
+
     /** The song of the demo, without what lies over it. */
     private function bare(): void
     {
