@@ -113,6 +113,18 @@ export function playFrom(tick) {
     return player.playSong(segmentAt(tick));
 }
 
+/** Gives a parameter a lane over the song, and shows it; what moves already is shown. */
+async function letMove(path, value, moves) {
+    const lane = moves ? [...document.querySelectorAll('pestle-moves')].map((m) => JSON.parse(m.dataset.lane)).find((m) => m.path === path)?.id : null;
+    if (moves || await change({ type: 'set-movement', path, points: [[0, value]] })) {
+        const url = new URL(location.href);
+        url.searchParams.set('moves', lane ?? `song//${path}`);
+        url.searchParams.delete('clip');
+        url.searchParams.delete('marker');
+        await goTo(url.pathname + url.search);
+    }
+}
+
 function take(name) {
     tool = name;
     setTool(name);
@@ -164,7 +176,7 @@ document.addEventListener('change', ({ target }) => {
         laid = false;
         lay();
     }
-    const { pointValue, pointAt, pointBend, shape, carry, letMove } = target.dataset ?? {};
+    const { pointValue, pointAt, pointBend, shape, carry } = target.dataset ?? {};
     const lane = chosen()?.lane;
     if (pointValue !== undefined && target.value !== '') {
         chosen().set(1, Math.max(lane.bounds[0], Math.min(lane.bounds[1], Number(target.value))));
@@ -181,10 +193,6 @@ document.addEventListener('change', ({ target }) => {
     } else if (carry !== undefined && target.value) {
         const fields = JSON.parse(target.value);
         change(fields).then((done) => done && goTo(`/beats/${page().beat}/arrange?view=song&moves=${encodeURIComponent(`${fields.toScope}/${fields.toOf}/${fields.toPath}`)}`));
-    } else if (letMove !== undefined && target.value) {
-        const path = target.value;
-        const value = Number(target.selectedOptions[0].dataset.value);
-        change({ type: 'set-movement', path, points: [[0, value]] }).then((done) => done && goTo(`/beats/${page().beat}/arrange?view=song&moves=${encodeURIComponent(`song//${path}`)}`));
     }
 });
 
@@ -198,6 +206,10 @@ document.addEventListener('click', (event) => {
         if (!event.shiftKey) {
             playFrom(bar);
         }
+    }
+    const mover = event.target.closest('[data-let-move]');
+    if (mover) {
+        letMove(mover.dataset.letMove, Number(mover.dataset.value), mover.dataset.moves !== undefined);
     }
     const button = event.target.closest('[data-draw]');
     if (button) {

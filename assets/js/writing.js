@@ -13,6 +13,10 @@ const moved = new Map();
 
 /** The settings that a change sets: path and value of each number. */
 function settings({ type, under, changeId, ...values }) {
+    if (type === 'set-tempo') {
+        return [['tempo', Number(values.bpm)]];
+    }
+
     return type === 'set' ? Object.entries(values).filter(([, value]) => typeof value !== 'boolean' && value !== '' && Number.isFinite(Number(value))).map(([name, value]) => [(under ? `${under}/` : '') + name, Number(value)]) : [];
 }
 
@@ -81,7 +85,7 @@ document.addEventListener('contextmenu', (event) => {
     const control = event.target.closest?.('input[hx-vals]');
     const fields = control?.name ? { ...JSON.parse(control.getAttribute('hx-vals')), [control.name]: control.type === 'range' ? control.closest('[data-slider]')?.querySelector('input[type=number]')?.value ?? control.value : control.value } : {};
     const [[path, value] = []] = settings(fields);
-    if (!path?.startsWith('mixer/')) {
+    if (!/^(mixer|kit|part)\/|^tempo$/.test(path ?? '')) {
         return;
     }
     event.preventDefault();
@@ -94,7 +98,7 @@ document.addEventListener('contextmenu', (event) => {
     notice('Let it move', { seconds: 12, actions: {
         'over the song': begin('song', ''),
         'in this section': begin('section', section),
-        ...(pattern ? { 'with this pattern': begin('pattern', pattern) } : {}),
+        ...(pattern && path !== 'tempo' ? { 'with this pattern': begin('pattern', pattern) } : {}),
     } });
 });
 

@@ -9,7 +9,7 @@ use Pestle\Core\Song\Scope;
 
 /**
  * What moves, what is placed on tracks and markers go along with what they belong to: over the song with the sections they
- * lie under, when these are put in another order or become longer or shorter; and what belongs to sections and patterns that are gone goes with them.
+ * lie under, when these are put in another order or become longer or shorter; and what belongs to sections, patterns, pads and parts that are gone goes with them.
  */
 final readonly class Along
 {
@@ -29,6 +29,12 @@ final readonly class Along
         }
         if ($before->sections !== $after->sections || $before->patterns !== $after->patterns) {
             $movements = $movements->ownedBy(Scope::Section, ...array_keys($after->sections))->ownedBy(Scope::Pattern, ...array_keys($after->patterns));
+        }
+
+        if ($before->kit !== $after->kit || $before->parts !== $after->parts) {
+            // What an older version let move and this one does not know is kept.
+            $gone = static fn (Movement $m): bool => !$m->movesMixer() && null === Parameters::find($after, $m->path) && null !== Parameters::find($before, $m->path);
+            $movements = [] === array_filter($movements->all, $gone) ? $movements : $movements->only(static fn (Movement $m): bool => !$gone($m));
         }
 
         return $movements === $after->movements ? $after : $after->with(['movements' => $movements]);

@@ -4,6 +4,7 @@ namespace Pestle\Core\Beat;
 
 use Pestle\Core\Beat\Change\SetTempo;
 use Pestle\Core\Kit\Keys;
+use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\WholeKit;
 use Pestle\Core\Mix\EqBand;
@@ -37,15 +38,34 @@ final class Parameters
         return $all;
     }
 
-    /** @return list<Setting> those that can move */
-    public static function moving(Beat $beat): array
+    /**
+     * Those that can move, of one pad, part or line.
+     *
+     * @param string $under such as "kit/a3", "part/part-2", "mixer/c1"; "tempo" for itself
+     *
+     * @return list<Setting>
+     */
+    public static function moving(Beat $beat, string $under): array
     {
-        $all = [self::tempo($beat)];
-        foreach (self::holders($beat)['mixer'] as $id) {
-            array_push($all, ...array_filter(self::of($beat, 'mixer', (string) $id), static fn (Setting $s): bool => $s->parameter->moves));
+        [$kind, $id] = [...explode('/', $under), ''];
+
+        return array_values(array_filter('tempo' === $under ? [self::tempo($beat)] : self::of($beat, $kind, $id), static fn (Setting $s): bool => $s->parameter->moves));
+    }
+
+    /** @return array<string, string> names of all of which something can move, by what moving() takes: the beat's lines, parts and pads */
+    public static function movers(Beat $beat): array
+    {
+        $movers = ['tempo' => $beat->name];
+        $holders = self::holders($beat);
+        foreach (['mixer', 'part', 'kit'] as $kind) {
+            foreach ($holders[$kind] as $id) {
+                if (null !== $holder = self::holder($beat, $kind, (string) $id)) {
+                    $movers[$kind.'/'.$id] = self::owner($beat, $kind, (string) $id, '', $holder);
+                }
+            }
         }
 
-        return $all;
+        return $movers;
     }
 
     /** @return array<string, list<int|string>> ids of all that has parameters, by kind */
@@ -160,6 +180,7 @@ final class Parameters
         return match (true) {
             $settable instanceof Send => $name.' to '.($beat->mixer->nodes[substr($inside, \strlen('sends/'))] ?? null)?->name,
             $settable instanceof EqBand => $name.', band '.basename($inside),
+            $settable instanceof Layer && \count($beat->kit->pad($id)->layers ?? []) > 1 => $name.', '.$settable->name,
             default => $name,
         };
     }

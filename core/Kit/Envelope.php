@@ -32,14 +32,14 @@ final readonly class Envelope implements Settable
     public static function parameters(): array
     {
         return [
-            'attackMs' => Parameter::number('Attack', 'ms', 0.0, self::MOST_MS, 0.0, 1.0)->bent(3.0),
-            'holdMs' => Parameter::number('Hold', 'ms', 0.0, self::MOST_MS, 0.0, 1.0)->bent(3.0),
-            'decayMs' => Parameter::number('Decay', 'ms', 0.0, self::MOST_MS, 0.0, 1.0)->bent(3.0),
-            'sustain' => Parameter::number('Sustain', '', 0.0, 1.0, 1.0, 0.01, 2),
-            'releaseMs' => Parameter::number('Release', 'ms', 0.0, self::MOST_MS, 0.0, 1.0)->bent(3.0),
-            'attackBend' => Parameter::number('Bend of the attack', '', -1.0, 1.0, 0.0, 0.05, 2),
-            'decayBend' => Parameter::number('Bend of the decay', '', -1.0, 1.0, 0.5, 0.05, 2),
-            'releaseBend' => Parameter::number('Bend of the release', '', -1.0, 1.0, 0.5, 0.05, 2),
+            'attackMs' => Parameter::number('Attack', 'ms', 0.0, self::MOST_MS, 0.0, 1.0)->bent(3.0)->moving(),
+            'holdMs' => Parameter::number('Hold', 'ms', 0.0, self::MOST_MS, 0.0, 1.0)->bent(3.0)->moving(),
+            'decayMs' => Parameter::number('Decay', 'ms', 0.0, self::MOST_MS, 0.0, 1.0)->bent(3.0)->moving(),
+            'sustain' => Parameter::number('Sustain', '', 0.0, 1.0, 1.0, 0.01, 2)->moving(),
+            'releaseMs' => Parameter::number('Release', 'ms', 0.0, self::MOST_MS, 0.0, 1.0)->bent(3.0)->moving(),
+            'attackBend' => Parameter::number('Bend of the attack', '', -1.0, 1.0, 0.0, 0.05, 2)->moving(),
+            'decayBend' => Parameter::number('Bend of the decay', '', -1.0, 1.0, 0.5, 0.05, 2)->moving(),
+            'releaseBend' => Parameter::number('Bend of the release', '', -1.0, 1.0, 0.5, 0.05, 2)->moving(),
         ];
     }
 

@@ -47,15 +47,15 @@ final readonly class Filter implements Settable
         return [
             'shape' => Parameter::choice('Filter', FilterShape::Off),
             'steep' => Parameter::onOff('24 dB an octave'),
-            'cutoffHz' => Parameter::number('Cut-off', 'Hz', self::LOWEST_HZ, self::HIGHEST_HZ, 2000.0, 1.0, 0)->bent(3.0),
-            'resonance' => Parameter::number('Resonance', '', 0.0, 1.0, 0.0, 0.01, 2),
-            'driveDb' => Parameter::number('Drive', 'dB', 0.0, 36.0, 0.0, 0.5),
-            'envelopeCents' => Parameter::number('Envelope to the cut-off', 'cents', -self::MOST_CENTS, self::MOST_CENTS, 0.0, 50.0, 0),
-            'attackMs' => Parameter::number('Attack of the filter', 'ms', 0.0, Envelope::MOST_MS, 0.0, 1.0)->bent(3.0),
-            'decayMs' => Parameter::number('Decay of the filter', 'ms', 0.0, Envelope::MOST_MS, 200.0, 1.0)->bent(3.0),
-            'sustain' => Parameter::number('Sustain of the filter', '', 0.0, 1.0, 0.0, 0.01, 2),
-            'keyTracking' => Parameter::number('Key to the cut-off', '', 0.0, 1.0, 0.0, 0.05, 2),
-            'strengthCents' => Parameter::number('Strength to the cut-off', 'cents', -self::MOST_CENTS, self::MOST_CENTS, 0.0, 50.0, 0),
+            'cutoffHz' => Parameter::number('Cut-off', 'Hz', self::LOWEST_HZ, self::HIGHEST_HZ, 2000.0, 1.0, 0)->bent(3.0)->moving(),
+            'resonance' => Parameter::number('Resonance', '', 0.0, 1.0, 0.0, 0.01, 2)->moving(),
+            'driveDb' => Parameter::number('Drive', 'dB', 0.0, 36.0, 0.0, 0.5)->moving(),
+            'envelopeCents' => Parameter::number('Envelope to the cut-off', 'cents', -self::MOST_CENTS, self::MOST_CENTS, 0.0, 50.0, 0)->moving(),
+            'attackMs' => Parameter::number('Attack of the filter', 'ms', 0.0, Envelope::MOST_MS, 0.0, 1.0)->bent(3.0)->moving(),
+            'decayMs' => Parameter::number('Decay of the filter', 'ms', 0.0, Envelope::MOST_MS, 200.0, 1.0)->bent(3.0)->moving(),
+            'sustain' => Parameter::number('Sustain of the filter', '', 0.0, 1.0, 0.0, 0.01, 2)->moving(),
+            'keyTracking' => Parameter::number('Key to the cut-off', '', 0.0, 1.0, 0.0, 0.05, 2)->moving(),
+            'strengthCents' => Parameter::number('Strength to the cut-off', 'cents', -self::MOST_CENTS, self::MOST_CENTS, 0.0, 50.0, 0)->moving(),
         ];
     }
 

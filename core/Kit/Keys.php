@@ -39,6 +39,7 @@ final readonly class Keys implements Settable
         public Answer $answer = Answer::All,
         public Treatment $treatment = new Treatment(new Envelope(releaseMs: self::RELEASE_MS, releaseBend: 0.0)),
         public bool $legato = false,
+        public int $tuneCents = 0,
     ) {
         if (\count($zones) > self::MAX_ZONES) {
             throw new \InvalidArgumentException(\sprintf('An instrument holds at most %d recorded notes.', self::MAX_ZONES));
@@ -55,12 +56,13 @@ final readonly class Keys implements Settable
             'legato' => Parameter::onOff('Legato'),
             'held' => Parameter::onOff('Length of notes', true),
             'even' => Parameter::onOff('High notes as long as low ones'),
-            'glideMs' => Parameter::whole('Glide', 'ms', 0, 2000, 0),
-            'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5),
+            'glideMs' => Parameter::whole('Glide', 'ms', 0, 2000, 0)->moving(),
+            'tuneCents' => Parameter::whole('Tune', 'cents', -2400, 2400, 0)->moving(),
+            'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5)->moving(),
             'low' => Parameter::whole('Lowest note', '', 0, Zone::HIGHEST, 0),
             'high' => Parameter::whole('Highest note', '', 0, Zone::HIGHEST, Zone::HIGHEST),
             'voices' => Parameter::whole('Voices', '', 1, self::MAX_VOICES, self::MAX_VOICES),
-            'strength' => Parameter::number('Strength to the level', '', 0.0, 4.0, 1.5, 0.05, 2),
+            'strength' => Parameter::number('Strength to the level', '', 0.0, 4.0, 1.5, 0.05, 2)->moving(),
             'answer' => Parameter::choice('Answer', Answer::All),
         ];
     }
@@ -72,7 +74,7 @@ final readonly class Keys implements Settable
 
     public function with(array $changed): static
     {
-        /** @var array{zones: non-empty-list<Zone>, channel: string, single: bool, held: bool, levelDb: float, low: int, high: int, glideMs: int, even: bool, voices: int, strength: float, answer: Answer, treatment: Treatment, legato: bool} $all */
+        /** @var array{zones: non-empty-list<Zone>, channel: string, single: bool, held: bool, levelDb: float, low: int, high: int, glideMs: int, even: bool, voices: int, strength: float, answer: Answer, treatment: Treatment, legato: bool, tuneCents: int} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);

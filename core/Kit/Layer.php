@@ -56,11 +56,11 @@ final readonly class Layer implements Settable
     public static function parameters(): array
     {
         return [
-            'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5),
-            'pan' => Parameter::number('Pan', '', -1.0, 1.0, 0.0, 0.05, 2),
-            'tuneCents' => Parameter::whole('Tune', 'cents', -Pad::MAX_TUNE_CENTS, Pad::MAX_TUNE_CENTS, 0),
+            'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5)->moving(),
+            'pan' => Parameter::number('Pan', '', -1.0, 1.0, 0.0, 0.05, 2)->moving(),
+            'tuneCents' => Parameter::whole('Tune', 'cents', -Pad::MAX_TUNE_CENTS, Pad::MAX_TUNE_CENTS, 0)->moving(),
             'reversed' => Parameter::onOff('Direction'),
-            'delayMs' => Parameter::number('Delay', 'ms', 0.0, self::MOST_DELAY_MS, 0.0, 1.0)->bent(2.0),
+            'delayMs' => Parameter::number('Delay', 'ms', 0.0, self::MOST_DELAY_MS, 0.0, 1.0)->bent(2.0)->moving(),
             'low' => Parameter::whole('Softest strike', '', 1, 127, 1),
             'high' => Parameter::whole('Hardest strike', '', 1, 127, 127),
         ];

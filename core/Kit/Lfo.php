@@ -33,10 +33,10 @@ final readonly class Lfo implements Settable
         return [
             'target' => Parameter::choice('Moves', LfoTarget::None),
             'shape' => Parameter::choice('Shape of the movement', LfoShape::Sine),
-            'hz' => Parameter::number('Rate', 'Hz', 0.02, 40.0, 5.0, 0.01, 2)->bent(3.0),
+            'hz' => Parameter::number('Rate', 'Hz', 0.02, 40.0, 5.0, 0.01, 2)->bent(3.0)->moving(),
             'ticks' => Parameter::whole('Rate in time', 'ticks', 0, 61_440, 0),
-            'depth' => Parameter::number('Depth', '', 0.0, 4800.0, 20.0, 1.0)->bent(2.0),
-            'delayMs' => Parameter::number('Delay of the movement', 'ms', 0.0, 10_000.0, 0.0, 1.0)->bent(3.0),
+            'depth' => Parameter::number('Depth', '', 0.0, 4800.0, 20.0, 1.0)->bent(2.0)->moving(),
+            'delayMs' => Parameter::number('Delay of the movement', 'ms', 0.0, 10_000.0, 0.0, 1.0)->bent(3.0)->moving(),
         ];
     }
 

@@ -66,15 +66,15 @@ final readonly class Pad implements Settable
     {
         return [
             'role' => Parameter::choice('Role', Role::Effect),
-            'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5),
-            'pan' => Parameter::number('Pan', '', -1.0, 1.0, 0.0, 0.05, 2),
-            'tuneCents' => Parameter::whole('Tune', 'cents', -self::MAX_TUNE_CENTS, self::MAX_TUNE_CENTS, 0),
+            'levelDb' => Parameter::number('Level', 'dB', -60.0, 12.0, 0.0, 0.5)->moving(),
+            'pan' => Parameter::number('Pan', '', -1.0, 1.0, 0.0, 0.05, 2)->moving(),
+            'tuneCents' => Parameter::whole('Tune', 'cents', -self::MAX_TUNE_CENTS, self::MAX_TUNE_CENTS, 0)->moving(),
             'mode' => Parameter::choice('Play mode', PlayMode::OneShot),
             'choke' => Parameter::whole('Choke group', '', 0, self::CHOKE_GROUPS, 0),
             'voices' => Parameter::whole('Voices', '', 1, self::MAX_VOICES, 1),
             'answer' => Parameter::choice('Answer', Answer::All),
             'crossfade' => Parameter::whole('Crossfade', '', 0, self::MOST_CROSSFADE, 0),
-            'strength' => Parameter::number('Strength to the level', '', 0.0, 4.0, 1.5, 0.05, 2),
+            'strength' => Parameter::number('Strength to the level', '', 0.0, 4.0, 1.5, 0.05, 2)->moving(),
         ];
     }
 

@@ -21,10 +21,10 @@ final readonly class Sweep implements Settable
     public static function parameters(): array
     {
         return [
-            'cents' => Parameter::number('Pitch sweep', 'cents', -self::MOST_CENTS, self::MOST_CENTS, 0.0, 10.0, 0),
-            'attackMs' => Parameter::number('Attack of the pitch', 'ms', 0.0, 5000.0, 0.0, 1.0)->bent(3.0),
-            'decayMs' => Parameter::number('Decay of the pitch', 'ms', 1.0, 5000.0, 60.0, 1.0)->bent(3.0),
-            'bend' => Parameter::number('Bend of the pitch', '', -1.0, 1.0, 0.5, 0.05, 2),
+            'cents' => Parameter::number('Pitch sweep', 'cents', -self::MOST_CENTS, self::MOST_CENTS, 0.0, 10.0, 0)->moving(),
+            'attackMs' => Parameter::number('Attack of the pitch', 'ms', 0.0, 5000.0, 0.0, 1.0)->bent(3.0)->moving(),
+            'decayMs' => Parameter::number('Decay of the pitch', 'ms', 1.0, 5000.0, 60.0, 1.0)->bent(3.0)->moving(),
+            'bend' => Parameter::number('Bend of the pitch', '', -1.0, 1.0, 0.5, 0.05, 2)->moving(),
         ];
     }
 

@@ -18,9 +18,9 @@ final readonly class WholeKit implements Settable
     public static function parameters(): array
     {
         return [
-            'levelDb' => Parameter::number('Level of the kit', 'dB', -24.0, 12.0, 0.0, 0.5),
-            'pan' => Parameter::number('Pan of the kit', '', -1.0, 1.0, 0.0, 0.05, 2),
-            'tuneCents' => Parameter::whole('Tune of the kit', 'cents', -2400, 2400, 0),
+            'levelDb' => Parameter::number('Level of the kit', 'dB', -24.0, 12.0, 0.0, 0.5)->moving(),
+            'pan' => Parameter::number('Pan of the kit', '', -1.0, 1.0, 0.0, 0.05, 2)->moving(),
+            'tuneCents' => Parameter::whole('Tune of the kit', 'cents', -2400, 2400, 0)->moving(),
         ];
     }
 

@@ -27,18 +27,18 @@ final class Contour
     /** @var array<int, non-empty-list<float>> chunks, by their number */
     private array $chunks = [];
 
-    /** @param list<LfoWave> $lfos */
+    /** @param list<Swaying> $lfos */
     private function __construct(Envelope $envelope, private readonly array $lfos)
     {
         $frames = array_map(self::frames(...), [$envelope->attackMs, $envelope->holdMs, $envelope->decayMs]);
         $this->stages = [[$frames[0], 0.0, 1.0, $envelope->attackBend], [$frames[1], 1.0, 1.0, 0.0], [$frames[2], 1.0, $envelope->sustain, $envelope->decayBend]];
         $this->sustain = 0 === $frames[1] && 0 === $frames[2] ? 1.0 : $envelope->sustain;
         $this->ends = 0.0 === $this->sustain ? array_sum($frames) : null;
-        $this->signature = implode(' ', [...$frames, $this->sustain, $envelope->attackBend, $envelope->decayBend, ...array_map(static fn (LfoWave $l): string => $l->signature, $lfos)]);
+        $this->signature = implode(' ', [...$frames, $this->sustain, $envelope->attackBend, $envelope->decayBend, ...array_map(static fn (Swaying $s): string => $s->name(), $lfos)]);
     }
 
     /**
-     * @param list<LfoWave> $lfos
+     * @param list<Swaying> $lfos
      *
      * @return self|null null where it stays at full level
      */

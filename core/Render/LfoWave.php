@@ -9,12 +9,12 @@ use Pestle\Core\Signal\StateVariable;
 use Pestle\Core\Theory\Tempo;
 
 /** An LFO as it is over a voice: -1 to 1, at every STEP frames. Where it jumps it takes a moment, so that nothing clicks. */
-final readonly class LfoWave
+final readonly class LfoWave implements Swaying
 {
     private const JUMP_SECONDS = 0.002;
     private const BEGIN_SECONDS = 0.01;
 
-    public string $signature;
+    private string $signature;
     /** Frames of one round. */
     private float $round;
     private int $delay;
@@ -26,13 +26,17 @@ final readonly class LfoWave
         $this->signature = implode(' ', [$lfo->target->value, $lfo->shape->value, $this->round, $this->delay, $lfo->depth]);
     }
 
-    /**
-     * Its values times its depth.
-     *
-     * @param int $step first of them, counted in steps from the strike; before it all is at rest
-     *
-     * @return list<float>
-     */
+    public function name(): string
+    {
+        return $this->signature;
+    }
+
+    public function highest(): float
+    {
+        return $this->lfo->depth;
+    }
+
+    /** Its values times its depth. */
     public function values(int $step, int $count): array
     {
         $values = [];

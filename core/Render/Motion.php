@@ -28,16 +28,16 @@ final class Motion
     /** @var list<float> place at the start of every step */
     private array $places = [0.0];
 
-    /** @param list<LfoWave> $lfos */
+    /** @param list<Swaying> $lfos */
     private function __construct(private readonly Sweep $sweep, private readonly array $lfos, private readonly ?Slides $slides)
     {
         $this->attack = 0.0 === $sweep->cents ? 0 : Contour::frames($sweep->attackMs);
         $this->decay = max(1, Contour::frames($sweep->decayMs));
-        $this->fastest = 2.0 ** ((max(0.0, $sweep->cents) + ($slides->highest ?? 0.0) + array_sum(array_map(static fn (LfoWave $l): float => $l->lfo->depth, $lfos))) / 1200.0);
-        $this->signature = implode(' ', [$sweep->cents, $this->attack, $this->decay, $sweep->bend, ...array_map(static fn (LfoWave $l): string => $l->signature, $lfos), ...null === $slides ? [] : [$slides->signature]]);
+        $this->fastest = 2.0 ** ((max(0.0, $sweep->cents) + ($slides->highest ?? 0.0) + array_sum(array_map(static fn (Swaying $s): float => $s->highest(), $lfos))) / 1200.0);
+        $this->signature = implode(' ', [$sweep->cents, $this->attack, $this->decay, $sweep->bend, ...array_map(static fn (Swaying $s): string => $s->name(), $lfos), ...null === $slides ? [] : [$slides->signature]]);
     }
 
-    /** @param list<LfoWave> $lfos */
+    /** @param list<Swaying> $lfos */
     public static function of(Sweep $sweep, array $lfos, ?Slides $slides = null): ?self
     {
         if (0.0 === $sweep->cents && [] === $lfos && null === $slides) {

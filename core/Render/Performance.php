@@ -16,8 +16,8 @@ final readonly class Performance
     }
 
     /**
-     * @return \Generator<int, array{Hit|Note, string, float, string, bool}> event as it is played, its part, tick of the
-     *                                                                       passage, a name for it that is the same in every rendering, and whether it may fall outside the passage
+     * @return \Generator<int, array{Hit|Note, string, float, string, bool, float}> event as it is played, its part, tick of the passage, a name
+     *                                                                              for it that is the same in every rendering, whether it may fall outside the passage, and the tick it is written on
      */
     public function of(Passage $passage, int $pass): \Generator
     {
@@ -32,7 +32,7 @@ final readonly class Performance
                 // Most events of a section of thousands: played as written, once.
                 if (null === $lane && ($plain[$by] ??= $feeling->isPlain()) && 100 === $event->chance && ($event instanceof Note || 1 === $event->strikes)) {
                     if ($at + $event->tick < $passage->ticks) {
-                        yield [$event, $pattern->part, $at + $event->tick + $event->fine / Hit::FINE, $event->key().$suffix, false];
+                        yield [$event, $pattern->part, $at + $event->tick + $event->fine / Hit::FINE, $event->key().$suffix, false, $at + $event->tick + $event->fine / Hit::FINE];
                     }
                     continue;
                 }
@@ -45,7 +45,7 @@ final readonly class Performance
                     $played = $goes ? $feeling->played($event->later($from - $at))->later($at - $from) : $feeling->played($event);
                     $several = $played instanceof Hit && $played->strikes > 1;
                     foreach ($several ? $played->struck() : [$played] as $one) {
-                        yield [$one, $pattern->part, $from + $one->tick + $one->fine / Hit::FINE, $one->key().' '.(0 === $from ? $pass : $pass.' '.$from), $several || $feeling->movesOut()];
+                        yield [$one, $pattern->part, $from + $one->tick + $one->fine / Hit::FINE, $one->key().' '.(0 === $from ? $pass : $pass.' '.$from), $several || $feeling->movesOut(), $from + $event->tick + $event->fine / Hit::FINE];
                     }
                 }
             }

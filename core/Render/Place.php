@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Scope;
+use Pestle\Core\Theory\Ticks;
 
 /** Where a segment begins, as what moves counts it: on the line of the song, in a pass of a section, in the rounds of its patterns. */
 final readonly class Place
@@ -86,6 +87,16 @@ final readonly class Place
 
         // Of later rounds the start is reckoned another way, which is not the same in the last place.
         return Scope::Section === $movement->scope || $this->within + $ticks < ($this->patterns[$movement->of] ?? 0) ? $start : null;
+    }
+
+    /** The tick of a movement until which it goes on, for what began before that. */
+    public function lasts(Movement $movement, float $from): float
+    {
+        return match ($movement->scope) {
+            Scope::Song => max($from, $movement->curve->points[\count($movement->curve->points) - 1][0] + Ticks::PER_QUARTER),
+            Scope::Section => (float) $this->ticks,
+            Scope::Pattern => (float) ($this->patterns[$movement->of] ?? $from),
+        };
     }
 
     public function print(): string

@@ -71,10 +71,9 @@ final readonly class Plan
         $frames = $time->frames($passage->ticks, Beat::SAMPLE_RATE);
         $stretch = Stretch::named($what);
         self::refuseEndless($frames);
-        $segments = null === $stretch
-            ? self::cut($beat, 0, $frames, 0, Place::of($beat, $what, $passage, Passage::tickOf($beat, $what), null)->round(), $time, 0.0, $passage->ticks)
-            : self::cutStretch($beat, $stretch, $frames, $time);
-        $voices = (new VoicePlanner($beat, $sounds))->loop($passage, $frames, $time);
+        $places = null === $stretch ? [Place::of($beat, $what, $passage, Passage::tickOf($beat, $what), null)->round()] : self::places($beat, $stretch);
+        $segments = null === $stretch ? self::cut($beat, 0, $frames, 0, $places[0], $time, 0.0, $passage->ticks) : self::cutStretch($beat, $stretch, $frames, $time, $places);
+        $voices = (new VoicePlanner($beat, $sounds))->loop($passage, $frames, $time, $places);
         $placed = new \ArrayObject();
 
         return new self($beat, static fn (int $from): \Generator => self::placed($segments, $from, $voices, $placed), $frames, true);
@@ -308,22 +307,34 @@ final readonly class Plan
         return $segments;
     }
 
-    /** @return array<int, Segment> by index, with the place in its own section of each */
-    private static function cutStretch(Beat $beat, Stretch $stretch, int $frames, TempoMap $time): array
+    /** @return list<Place> where each pass begins that lies in a stretch of the song */
+    private static function places(Beat $beat, Stretch $stretch): array
+    {
+        $places = [];
+        foreach ($stretch->passes($beat) as [$entry, $passage, , $at]) {
+            $places[] = Place::of($beat, $entry->section, $passage, $at, ([] === $places ? null : $places[\count($places) - 1])?->end());
+        }
+
+        return $places;
+    }
+
+    /**
+     * @param list<Place> $places where its passes begin
+     *
+     * @return array<int, Segment> by index, with the place in its own section of each
+     */
+    private static function cutStretch(Beat $beat, Stretch $stretch, int $frames, TempoMap $time, array $places): array
     {
         $segments = [];
-        $before = $place = null;
-        foreach ($stretch->passes($beat) as [$entry, $passage, , $at]) {
-            $place = Place::of($beat, $entry->section, $passage, $at, $before);
-            $before = $place->end();
+        foreach ($stretch->passes($beat) as $i => [, $passage, , $at]) {
             $first = max($at, $stretch->from);
             $from = $time->frames($first - $stretch->from, Beat::SAMPLE_RATE);
             $to = min($frames, $time->frames($at + $passage->ticks - $stretch->from, Beat::SAMPLE_RATE));
-            $segments += self::cut($beat, $from, $to - $from, \count($segments), $place->later($first - $at), $time->from($first - $stretch->from), $first - $stretch->from, $stretch->to - $stretch->from);
+            $segments += self::cut($beat, $from, $to - $from, \count($segments), $places[$i]->later($first - $at), $time->from($first - $stretch->from), $first - $stretch->from, $stretch->to - $stretch->from);
         }
         $end = [] === $segments ? 0 : end($segments)->start + end($segments)->frames;
         // Behind the end of the song it is as it is there.
-        $behind = $place?->end() ?? Place::of($beat, '', Passage::of($beat, (string) array_key_first($beat->sections), false), 0, null);
+        $behind = [] === $places ? Place::of($beat, '', Passage::of($beat, (string) array_key_first($beat->sections), false), 0, null) : $places[\count($places) - 1]->end();
 
         $tick = self::ticks($time, $end);
 

@@ -19,18 +19,25 @@ final readonly class Shaping
 
     /**
      * @param float         $pan   where the pad lies, -1 to 1
-     * @param list<LfoWave> $swing LFOs that move its place
+     * @param list<Swaying> $swing LFOs that move its place
      */
     private function __construct(public ?Motion $motion, public ?Tone $tone, public ?Contour $contour, private float $pan, private array $swing)
     {
         $this->sounding = implode(' ', array_filter([null === $motion ? '' : 'motion '.$motion->signature, null === $tone ? '' : 'tone '.$tone->signature]));
-        $this->signature = implode(' ', array_filter([$this->sounding, null === $contour ? '' : 'contour '.$contour->signature, [] === $swing ? '' : 'swing '.$pan, ...array_map(static fn (LfoWave $l): string => $l->signature, $swing)]));
+        $this->signature = implode(' ', array_filter([$this->sounding, null === $contour ? '' : 'contour '.$contour->signature, [] === $swing ? '' : 'swing '.$pan, ...array_map(static fn (Swaying $s): string => $s->name(), $swing)]));
     }
 
-    /** @return self|null null where the sound stays as it is */
-    public static function of(Treatment $treatment, int $velocity, float $keyCents, float $pan, Tempo $tempo, ?Slides $slides = null): ?self
+    /**
+     * @param list<Drift> $drifts settings that go on moving while it sounds
+     *
+     * @return self|null null where the sound stays as it is
+     */
+    public static function of(Treatment $treatment, int $velocity, float $keyCents, float $pan, Tempo $tempo, ?Slides $slides = null, array $drifts = []): ?self
     {
-        $lfos = static fn (LfoTarget $target): array => array_map(static fn (Lfo $lfo): LfoWave => new LfoWave($lfo, $tempo), $treatment->lfos($target));
+        $lfos = static fn (LfoTarget $target): array => [
+            ...array_map(static fn (Lfo $lfo): LfoWave => new LfoWave($lfo, $tempo), $treatment->lfos($target)),
+            ...array_values(array_filter($drifts, static fn (Drift $drift): bool => $drift->target === $target)),
+        ];
         $shaping = new self(
             Motion::of($treatment->pitch, $lfos(LfoTarget::Pitch), $slides),
             Tone::of($treatment->filter, $velocity, $keyCents, $lfos(LfoTarget::Cutoff)),

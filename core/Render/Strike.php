@@ -18,6 +18,7 @@ final readonly class Strike
      * @param Slides|null        $slides other pitches its voice moves to while it sounds
      * @param bool               $heard  whether it has voices, or only silences others
      * @param Tempo|null         $tempo  what goes by the beat in it goes by; null for that of the beat
+     * @param list<Drift>        $drifts settings that go on moving while it sounds
      */
     public function __construct(
         public int $frame,
@@ -32,31 +33,45 @@ final readonly class Strike
         public ?Slides $slides = null,
         public bool $heard = true,
         public ?Tempo $tempo = null,
+        public array $drifts = [],
     ) {
     }
 
     /** The same, with another one of its sounds. */
     public function inTurn(int $turn): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $turn, $this->slides, $this->heard, $this->tempo);
+        return $this->with(['turn' => $turn]);
     }
 
     /** It goes on as another note, until that one is let go. */
     public function goingOn(Slides $slides, float $ticks): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $ticks, $this->pitch, $this->turn, $slides, $this->heard, $this->tempo);
+        return $this->with(['slides' => $slides, 'ticks' => $ticks]);
     }
 
     /** Played, and not heard. */
     public function unheard(): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $this->turn, $this->slides, false, $this->tempo);
+        return $this->with(['heard' => false]);
     }
 
-    /** Where the tempo is another one. */
-    public function at(Tempo $tempo): self
+    /**
+     * Where the tempo is another one, or something moves.
+     *
+     * @param list<Drift> $drifts
+     */
+    public function moving(?Tempo $tempo, array $drifts): self
     {
-        return new self($this->frame, $this->source, $this->sound, $this->says, $this->ends, $this->velocity, $this->ticks, $this->pitch, $this->turn, $this->slides, $this->heard, $tempo);
+        return null === $tempo && [] === $drifts ? $this : $this->with(['tempo' => $tempo, 'drifts' => $drifts]);
+    }
+
+    /** @param array<string, mixed> $changed */
+    private function with(array $changed): self
+    {
+        /** @var array{frame: int, source: string, sound: Pad|Keys, says: list<string>, ends: array<string, int>, velocity: int, ticks: float, pitch: int, turn: int, slides: Slides|null, heard: bool, tempo: Tempo|null, drifts: list<Drift>} $all */
+        $all = [...get_object_vars($this), ...$changed];
+
+        return new self(...$all);
     }
 
     /** Pitch at which it ends. */

@@ -15,31 +15,35 @@ use Pestle\Core\Theory\TempoMap;
 final readonly class StrikePlanner
 {
     private Performance $performance;
+    private AsStruck $struck;
 
     public function __construct(private Beat $beat)
     {
         $this->performance = new Performance($beat);
+        $this->struck = new AsStruck($beat);
     }
 
     /**
-     * @param TempoMap $time  of the passage, from its start
-     * @param bool     $wraps whether it goes round: then what falls before its start is heard at its end
+     * @param TempoMap    $time   of the passage, from its start
+     * @param list<Place> $places where each pass of the passage begins, as what moves counts it; none where nothing moves
+     * @param bool        $wraps  whether it goes round: then what falls before its start is heard at its end
      *
      * @return list<Strike> in order of time
      */
-    public function of(Passage $passage, int $start, int $frames, int $pass, TempoMap $time, bool $wraps = false): array
+    public function of(Passage $passage, int $start, int $frames, int $pass, TempoMap $time, array $places, bool $wraps = false): array
     {
         $strikes = $events = [];
-        foreach ($passage->passes($pass) as [$own, $number, $at]) {
-            foreach ($this->performance->of($own, $number) as [$event, $part, $tick, $name, $out]) {
-                $tick += $at;
+        foreach ($passage->passes($pass) as $i => [$own, $number, $at]) {
+            $place = $places[$i] ?? null;
+            foreach ($this->performance->of($own, $number) as [$event, $part, $in, $name, $out, $written]) {
+                $tick = $in + $at;
                 if ($own !== $passage && ($tick < 0.0 || $tick >= $passage->ticks)) {
                     continue;
                 }
                 $frame = self::frame($time->frames($tick, Beat::SAMPLE_RATE), $start, $frames, $out, $wraps);
                 $ticks = $time->evened($tick, $event->lengthTicks());
-                foreach ($event instanceof Hit ? $this->hit($event, $frame, $ticks) : $this->note($event, $part, $frame, $ticks) as $strike) {
-                    $strike = $time->isSteady() ? $strike : $strike->at($time->tempo($tick));
+                foreach ($event instanceof Hit ? $this->hit($event, $frame, $ticks, $place, $written) : $this->note($event, $part, $frame, $ticks, $place, $written) as $strike) {
+                    $strike = $strike->moving($time->isSteady() ? null : $time->tempo($tick), $this->struck->drifts($strike->source, $place, $written, $time, $at));
                     $strikes[] = \in_array($strike->source, $own->silent, true) ? $strike->unheard() : $strike;
                     $events[] = $name;
                 }
@@ -65,27 +69,27 @@ final readonly class StrikePlanner
     }
 
     /** @return list<Strike> the pad's own, and those of what sounds along with it */
-    private function hit(Hit $hit, int $frame, float $ticks): array
+    private function hit(Hit $hit, int $frame, float $ticks, ?Place $place, float $at): array
     {
-        $pad = $this->beat->soundingPad($hit->pad);
+        $pad = $this->struck->pad($hit->pad, $place, $at);
         if (null === $pad) {
             return [];
         }
         $pad = '' === $hit->grade ? $pad : $pad->graded($hit->grade);
         $strikes = [Strike::pad($pad, $this->beat->kit->partOf($pad->id), $frame, $hit->velocity, $ticks)];
         foreach ($pad->along as $other) {
-            $strikes = [...$strikes, ...$this->along($other, $frame, $hit->velocity, $ticks)];
+            $strikes = [...$strikes, ...$this->along($other, $frame, $hit->velocity, $ticks, $place, $at)];
         }
 
         return $strikes;
     }
 
     /** @return list<Strike> none where it is not there any more */
-    private function along(string $other, int $frame, int $velocity, float $ticks): array
+    private function along(string $other, int $frame, int $velocity, float $ticks, ?Place $place, float $at): array
     {
         [$source, $pitch] = [...explode('/', $other, 2), ''];
-        $pad = $this->beat->soundingPad($source);
-        $keys = ($this->beat->parts[$source] ?? null)?->keys;
+        $pad = $this->struck->pad($source, $place, $at);
+        $keys = $this->struck->keys($source, $place, $at);
 
         return match (true) {
             '' === $pitch && null !== $pad => [Strike::pad($pad, $this->beat->kit->partOf($source), $frame, $velocity, $ticks)],
@@ -95,9 +99,9 @@ final readonly class StrikePlanner
     }
 
     /** @return list<Strike> */
-    private function note(Note $note, string $part, int $frame, float $ticks): array
+    private function note(Note $note, string $part, int $frame, float $ticks, ?Place $place, float $at): array
     {
-        $keys = ($this->beat->parts[$part] ?? null)?->keys;
+        $keys = $this->struck->keys($part, $place, $at);
 
         return null === $keys ? [] : [Strike::note($keys, $part, $frame, $note->velocity, $ticks, $note->pitch)];
     }

@@ -28,18 +28,18 @@ final readonly class Tone
 
     /**
      * @param float         $cents by how much strength and key move the cut-off of this voice
-     * @param list<LfoWave> $lfos
+     * @param list<Swaying> $lfos
      */
     private function __construct(private Filter $filter, private float $cents, private array $lfos)
     {
         $this->attack = Contour::frames($filter->attackMs);
         $this->decay = max(1, Contour::frames($filter->decayMs));
-        $this->signature = implode(' ', [$filter->shape->value, (int) $filter->steep, $filter->cutoffHz, $filter->resonance, $filter->driveDb, $cents, $filter->envelopeCents, $this->attack, $this->decay, $filter->sustain, ...array_map(static fn (LfoWave $l): string => $l->signature, $lfos)]);
+        $this->signature = implode(' ', [$filter->shape->value, (int) $filter->steep, $filter->cutoffHz, $filter->resonance, $filter->driveDb, $cents, $filter->envelopeCents, $this->attack, $this->decay, $filter->sustain, ...array_map(static fn (Swaying $s): string => $s->name(), $lfos)]);
     }
 
     /**
      * @param float         $keyCents how far the voice's pitch lies above where the cut-off was set
-     * @param list<LfoWave> $lfos
+     * @param list<Swaying> $lfos
      */
     public static function of(Filter $filter, int $velocity, float $keyCents, array $lfos): ?self
     {

@@ -32,10 +32,14 @@ final class VoicePlanner
         $this->clips = new ClipVoices($beat, $sounds);
     }
 
-    /** A loop's last voices are silenced by its first. */
-    public function loop(Passage $passage, int $frames, TempoMap $time): LoopVoices
+    /**
+     * A loop's last voices are silenced by its first.
+     *
+     * @param list<Place> $places where each pass of it begins
+     */
+    public function loop(Passage $passage, int $frames, TempoMap $time, array $places): LoopVoices
     {
-        $strikes = $this->strikes->of($passage, 0, $frames, 0, $time, true);
+        $strikes = $this->strikes->of($passage, 0, $frames, 0, $time, $places, true);
         $cuts = Silencing::cuts($strikes, Silencing::round(Silencing::said($strikes), $frames, Silencing::most($strikes)));
         $pitches = StrikePlanner::lastPitches($strikes, []);
         $before = [];
@@ -53,7 +57,7 @@ final class VoicePlanner
      * Section after section, each only when it is asked for. What strikes later may silence a voice, so it looks ahead
      * as far as the longest sound lasts.
      *
-     * @param list<array{Passage, int, int, mixed, TempoMap}> $sections what is played, first frame, frames, where that is, and its tempo from there
+     * @param list<array{Passage, int, int, Place|null, TempoMap}> $sections what is played, first frame, frames, where that is, and its tempo from there
      *
      * @return \Generator<int, array<string, list<Voice>>> by section its voices by pad, part or track
      */
@@ -67,7 +71,7 @@ final class VoicePlanner
         $seen = 0;
         foreach ($sections as $pass => [, $start, $frames, , $time]) {
             for (; $seen < \count($sections) && ($seen <= $pass || $sections[$seen][1] <= $start + $frames + $reach); ++$seen) {
-                $strikes[$seen] = $this->strikes->of($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen, $sections[$seen][4]);
+                $strikes[$seen] = $this->strikes->of($sections[$seen][0], $sections[$seen][1], $sections[$seen][2], $seen, $sections[$seen][4], null === $sections[$seen][3] ? [] : [$sections[$seen][3]]);
                 $said[$seen] = Silencing::said($strikes[$seen]);
             }
             yield $pass => $this->voices($strikes[$pass], self::later($said, $pass, $seen, Silencing::most($strikes[$pass])), $pitches) + $this->clips->of($sections[$pass][0], $start, $time);
@@ -169,7 +173,7 @@ final class VoicePlanner
     {
         $voices = [];
         foreach ($keys->answering($strike->pitch, $strike->velocity, $strike->turn) as $zone) {
-            $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $strike->tempo ?? $this->beat->tempo, $strike->slides);
+            $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), $zone->sound->pan, $strike->tempo ?? $this->beat->tempo, $strike->slides, $strike->drifts);
             $gain = Decibels::toGain($keys->levelDb + $zone->sound->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
             [$left, $right] = true === $shaping?->swings() ? [1.0, 1.0] : Panning::gains($zone->sound->pan);
             $voice = $this->placing->voice($this->zoneSounding($keys, $zone, $strike->pitch, $before, $shaping), $strike->frame + Contour::frames($zone->sound->delayMs), $keys->held ? $strike->ticks : null, $keys->treatment, true, $cut, $wraps, $gain * $left, $gain * $right);
@@ -183,7 +187,7 @@ final class VoicePlanner
 
     private function zoneSounding(Keys $keys, Zone $zone, int $pitch, ?int $before, ?Shaping $shaping): Sounding
     {
-        [$sound, $cents] = $this->pitched($keys, $zone, $zone->tuneCents($pitch) ?? 0);
+        [$sound, $cents] = $this->pitched($keys, $zone, ($zone->tuneCents($pitch) ?? 0) + $keys->tuneCents);
         [$sample, $from, $length] = $this->stretchedZone($zone->sound, $sound, $cents);
         $round = $keys->held ? $this->round($zone->sound->loopStart, $zone->sound->loopEnd, $sample, $cents, $from) : null;
 
@@ -209,7 +213,7 @@ final class VoicePlanner
         foreach ($pad->answering($strike->velocity, $strike->turn) as [$layer, $share]) {
             $tune = $pad->tuneCents + $layer->tuneCents;
             $place = max(-1.0, min(1.0, $pad->pan + $layer->pan));
-            $shaping = Shaping::of($pad->treatment, $strike->velocity, (float) $tune, $place, $strike->tempo ?? $this->beat->tempo);
+            $shaping = Shaping::of($pad->treatment, $strike->velocity, (float) $tune, $place, $strike->tempo ?? $this->beat->tempo, null, $strike->drifts);
             [$sample, $from, $length] = $this->played($layer, $tune);
             $held = PlayMode::Held === $pad->mode;
             $round = $held ? $this->round($layer->loopStart, $layer->loopEnd, $sample, $tune, $from) : null;
@@ -232,6 +236,14 @@ final class VoicePlanner
      */
     private function longestFrames(array $passages): int
     {
+        $beats = [$this->beat, ...(new AsStruck($this->beat))->extremes()];
+
+        return max(array_map(fn (Beat $beat): int => $this->longestIn($beat, $passages), $beats));
+    }
+
+    /** @param list<Passage> $passages */
+    private function longestIn(Beat $beat, array $passages): int
+    {
         $struck = $lowest = [];
         foreach ($passages as $passage) {
             foreach ($passage->patterns as [$pattern]) {
@@ -244,21 +256,21 @@ final class VoicePlanner
         $longest = 0;
         foreach ($lowest as [$part, $pitch]) {
             // The lower a recording is played, the longer it lasts.
-            $keys = ($this->beat->parts[$part] ?? null)?->keys;
+            $keys = ($beat->parts[$part] ?? null)?->keys;
             if (null === $keys) {
                 continue;
             }
             foreach ($keys->zones as $zone) {
-                $cents = max(-100 * Zone::REACH, 100 * max($pitch, $zone->lowKey) - $zone->rootCents + $zone->sound->tuneCents);
-                $longest = max($longest, Contour::frames($zone->sound->delayMs) + $this->lasting($this->stretchedZone($zone->sound, $this->beat->sound($zone->sound->sample), $cents)[2], $keys->treatment));
+                $cents = max(-100 * Zone::REACH, 100 * max($pitch, $zone->lowKey) - $zone->rootCents + $zone->sound->tuneCents) + $keys->tuneCents;
+                $longest = max($longest, Contour::frames($zone->sound->delayMs) + $this->lasting($this->stretchedZone($zone->sound, $beat->sound($zone->sound->sample), $cents)[2], $keys->treatment));
             }
         }
-        $pads = array_intersect_key($this->beat->kit->pads, array_replace([], ...array_values($struck)));
+        $pads = array_intersect_key($beat->kit->pads, array_replace([], ...array_values($struck)));
         foreach ($pads as $pad) {
-            $pads += array_intersect_key($this->beat->kit->pads, array_flip($pad->along));
+            $pads += array_intersect_key($beat->kit->pads, array_flip($pad->along));
         }
         foreach (array_keys($pads) as $id) {
-            $pad = $this->beat->soundingPad((string) $id) ?? $this->beat->pad((string) $id);
+            $pad = $beat->soundingPad((string) $id) ?? $beat->pad((string) $id);
             foreach ($pad->layers as $layer) {
                 $longest = max($longest, Contour::frames($layer->delayMs) + $this->lasting($this->played($layer, $pad->tuneCents + $layer->tuneCents)[2], $pad->treatment));
             }

@@ -136,6 +136,14 @@ final readonly class Parameter
         return null === $this->choice ? [] : array_map(static fn (\BackedEnum $c): string => (string) $c->value, $this->choice::cases());
     }
 
+    /** The nearest value that it can have, of one that is a number. */
+    public function nearest(float $value): int|float
+    {
+        $value = max($this->least, min($this->most, $value));
+
+        return $this->whole ? (int) round($value) : $value;
+    }
+
     /** A value as it is read, with its unit. */
     public function show(mixed $value): string
     {

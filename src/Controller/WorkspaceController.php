@@ -21,6 +21,7 @@ use Pestle\App\Page\ShelfPage;
 use Pestle\App\Page\SongPage;
 use Pestle\App\Page\SoundsAtHand;
 use Pestle\App\Page\TracksPage;
+use Pestle\App\Page\WhatCanMove;
 use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\GrooveShelf;
 use Pestle\App\Shelf\KitShelf;
@@ -163,7 +164,7 @@ final class WorkspaceController extends AbstractController
             $sounds = new SoundsAtHand($beat, $this->samples->named(array_map(strval(...), $own)), ...$found);
         }
 
-        return $this->show($page, ['song' => new SongPage($page, $beat, $placed), 'placed' => $placed, 'sounds' => $sounds], 'arrange/song.html.twig');
+        return $this->show($page, ['song' => new SongPage($page, $beat, $placed), 'placed' => $placed, 'sounds' => $sounds, 'movers' => 'movers' === $page->chosen('open') ? new WhatCanMove($page, $beat) : null], 'arrange/song.html.twig');
     }
 
     #[Route('/mix')]

@@ -131,15 +131,21 @@ final readonly class SongPage
         return null;
     }
 
-    /** @return array<string, list<array{path: string, name: string, value: float}>> all that can move, by what it belongs to */
-    public function choices(): array
+    /** @return array<string, array<string, string>> names, by path, of what a movement could be copied to, by what that belongs to: others of its own, and what is called as it is elsewhere */
+    public function copies(MovementLane $lane): array
     {
-        $choices = [];
-        foreach (Parameters::moving($this->beat) as $setting) {
-            $choices[$setting->owner][] = ['path' => $setting->path, 'name' => $setting->parameter->name, 'value' => is_numeric($setting->value) ? (float) $setting->value : 0.0];
+        $path = $lane->movement->path;
+        $own = implode('/', \array_slice(explode('/', $path), 0, 2));
+        $copies = [];
+        foreach (array_keys(Parameters::movers($this->beat)) as $under) {
+            foreach (Parameters::moving($this->beat, $under) as $setting) {
+                if ($setting->path !== $path && ($under === $own || $setting->parameter->name === $lane->name)) {
+                    $copies[$setting->owner][$setting->path] = $setting->parameter->name;
+                }
+            }
         }
 
-        return $choices;
+        return $copies;
     }
 
     /** @return list<array{int, int, int}> where a movement is heard in the song: tick, how long, and from which of its own ticks on */

@@ -265,7 +265,9 @@ final class LineOfTimeTest extends PageCase
     {
         $this->bare();
         $length = $this->text('.line-of-time .num');
-        $this->set('[data-let-move]', 'tempo');
+        $this->clickText('+ what moves');
+        $this->wait("document.querySelectorAll('.mover').length > 12");
+        $this->click('[data-let-move=tempo]');
         $this->wait("document.querySelector('pestle-moves[data-chosen]')?.dataset.lane.includes('\"path\":\"tempo\"')");
         $points = "JSON.parse(document.querySelector('pestle-moves[data-chosen]').dataset.lane).points";
         $this->script("document.querySelector('pestle-moves[data-chosen]').focus()");

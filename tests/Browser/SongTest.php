@@ -11,9 +11,11 @@ final class SongTest extends PageCase
     {
         $this->open('/beats/1/arrange?view=song');
         $this->wait("document.querySelectorAll('pestle-moves').length === 6");
-        $path = $this->script("return [...document.querySelectorAll('[data-let-move] option')].find((o) => o.textContent === 'Chords · level').value");
-        self::assertSame('mixer/c8/gainDb', $path);
-        $this->set('[data-let-move]', 'mixer/c8/gainDb');
+        $this->clickText('+ what moves');
+        $this->wait("document.querySelectorAll('.mover').length > 12");
+        $this->script("const s = document.querySelector('.at-hand [name=search]'); s.value = 'chords level'; s.dispatchEvent(new Event('input', { bubbles: true })); s.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelectorAll('.mover').length < 3 && document.querySelector('[data-let-move=\"mixer/c8/gainDb\"]')");
+        $this->click('[data-let-move="mixer/c8/gainDb"]');
         $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').path === 'mixer/c8/gainDb'");
         self::assertCount(1, $this->points());
         // A straight way across half the song, from low to high.

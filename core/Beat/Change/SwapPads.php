@@ -8,6 +8,7 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Kit;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Movement;
 
 /** Lets two pads change places; their hits go with them. One of the two may be free. */
 final readonly class SwapPads implements Change
@@ -39,7 +40,14 @@ final readonly class SwapPads implements Change
             $p->hits,
         )), $beat->patterns);
 
-        return $beat->with(['patterns' => $patterns, 'kit' => Kit::of($beat->kit->banks, $pads)]);
+        // What moves of them goes along.
+        $movements = $beat->movements->each(static function (Movement $m) use ($names): Movement {
+            [$kind, $id, $rest] = [...explode('/', $m->path, 3), '', ''];
+
+            return 'kit' === $kind && isset($names[$id]) ? $m->with(['path' => 'kit/'.$names[$id].'/'.$rest]) : $m;
+        });
+
+        return $beat->with(['patterns' => $patterns, 'kit' => Kit::of($beat->kit->banks, $pads), 'movements' => $movements]);
     }
 
     public function label(Beat $beat): string

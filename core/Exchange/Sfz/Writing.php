@@ -121,7 +121,7 @@ final class Writing
         foreach ($keys->zones as $i => $zone) {
             $root = (int) round($zone->rootCents / 100);
             $opcodes = ['lokey' => (string) max($zone->lowKey, $keys->low), 'hikey' => (string) min($zone->highKey, $keys->high), 'pitch_keycenter' => (string) $root];
-            $text .= self::line('region', [...$opcodes, ...$this->layer($zone->sound, $keys->levelDb, 0.0, 100 * $root - $zone->rootCents, !$keys->held), ...self::turn($keys->answer, $i, \count($keys->zones))]);
+            $text .= self::line('region', [...$opcodes, ...$this->layer($zone->sound, $keys->levelDb, 0.0, 100 * $root - $zone->rootCents + $keys->tuneCents, !$keys->held), ...self::turn($keys->answer, $i, \count($keys->zones))]);
         }
 
         return $text;

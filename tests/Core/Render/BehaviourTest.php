@@ -42,10 +42,10 @@ final class BehaviourTest extends TestCase
     {
         $beat = $this->beat([['type' => 'set', 'under' => 'kit/a0', 'voices' => 3], ['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 1]], [[0, 'a0', 100], [960, 'a0', 100]]);
         $passage = Passage::of($beat, 'p1', true);
-        $planned = Voices::ofAPass((new VoicePlanner($beat, $this->sounds()))->loop($passage, 4 * self::QUARTER, Timeline::song($beat)), 4 * self::QUARTER)['a0'];
+        $planned = Voices::ofAPass((new VoicePlanner($beat, $this->sounds()))->loop($passage, 4 * self::QUARTER, Timeline::song($beat), []), 4 * self::QUARTER)['a0'];
         // Four quarters a pass: the third strike after the first is the second of the next pass, five quarters later; the sound ends before.
         self::assertSame([3 * self::QUARTER, 3 * self::QUARTER], array_column($planned, 'length'));
-        $two = Voices::ofAPass((new VoicePlanner(RandomBeats::changed($beat, [['type' => 'set', 'under' => 'kit/a0', 'voices' => 1]]), $this->sounds()))->loop($passage, 4 * self::QUARTER, Timeline::song($beat)), 4 * self::QUARTER)['a0'];
+        $two = Voices::ofAPass((new VoicePlanner(RandomBeats::changed($beat, [['type' => 'set', 'under' => 'kit/a0', 'voices' => 1]]), $this->sounds()))->loop($passage, 4 * self::QUARTER, Timeline::song($beat), []), 4 * self::QUARTER)['a0'];
         self::assertSame([self::QUARTER + Voice::CHOKE_FADE, 3 * self::QUARTER], array_column($two, 'length'));
     }
 

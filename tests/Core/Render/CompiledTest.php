@@ -45,7 +45,7 @@ final class CompiledTest extends TestCase
             $frames = $beat->tempo->frames($passage->ticks, Beat::SAMPLE_RATE);
             $planner = new VoicePlanner($beat, $sounds);
             $loops = 1 === $chance->getInt(0, 1);
-            $voices = $loops ? Voices::ofAPass($planner->loop($passage, $frames, Timeline::song($beat)), $frames) : $planner->song([[$passage, 0, $frames, null, Timeline::song($beat)]])->current();
+            $voices = $loops ? Voices::ofAPass($planner->loop($passage, $frames, Timeline::song($beat), []), $frames) : $planner->song([[$passage, 0, $frames, null, Timeline::song($beat)]])->current();
             foreach ($voices as $id => $list) {
                 $start = $beat->pad($id)->main()->start;
                 foreach ($list as $voice) {

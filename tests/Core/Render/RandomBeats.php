@@ -248,6 +248,11 @@ final class RandomBeats
             ];
         }
 
+        // Pads and instruments move, at each strike and on from there.
+        foreach (['kit/a1/levelDb' => [-20, 6], 'kit/a0/filter/cutoffHz' => [200, 9000], 'kit/b0/pan' => [-1, 1], 'kit/b1/tuneCents' => [-900, 900], 'part/part-3/levelDb' => [-20, 0], 'part/part-4/filter/resonance' => [0, 1]] as $path => [$least, $most]) {
+            $where = [[], ['scope' => 'section', 'of' => 's1'], ['scope' => 'pattern', 'of' => 'p1']][$chance->getInt(0, 2)];
+            $changes[] = ['type' => 'set-movement', 'path' => $path, ...$where, 'points' => array_map(static fn (int $k): array => [$k * 900 + $chance->getInt(0, 800), $chance->getInt(100 * $least, 100 * $most) / 100, [0, 1, -0.4][$k]], range(0, 2))];
+        }
         // The tempo moves in most of them: suddenly, gradually, in one of its sections.
         if (0 !== $seed % 3) {
             $changes[] = ['type' => 'set-movement', 'path' => 'tempo', 'points' => array_map(static fn (int $k): array => [$k * 1500 + $chance->getInt(0, 1400), $chance->getInt(70, 145), [0, 1, -1, 0.5, 0][$k]], range(0, 4))];
