@@ -36,11 +36,14 @@ export function receive(device, [status, first, second = 0], moment = performanc
         press(`${device} ${first}`, second);
     } else if (kind === 0xd0) {
         // Pressure of the whole: of all that it holds.
+        moves(device, 'pressure', first / 127);
         for (let note = 0; note < 128; note += 1) {
             press(`${device} ${note}`, first);
         }
     } else if (kind === 0xb0) {
         moves(device, first, second / 127);
+    } else if (kind === 0xe0) {
+        moves(device, 'bend', (second * 128 + first) / 16383);
     }
     document.dispatchEvent(new CustomEvent('pestle:midi', { detail: { device, status, first, second } }));
 }
@@ -64,11 +67,16 @@ function strikes(device, note, velocity, moment) {
     }
 }
 
-/** A slider of a controller moves a setting of the page: heard while it moves, kept when it rests. */
+/**
+ * A slider of a controller, its bend wheel or its pressure moves a setting of the page: heard while it moves, kept when it rests.
+ *
+ * @param {number|string} number of the slider; 1 is the modulation wheel by the standard
+ */
 function moves(device, number, way) {
     if (learningSlider) {
         remember(device, 'sliders', number, learningSlider);
-        notice(`Slider ${number} of ${device} moves ${learningSlider.label} now.`);
+        const called = { 1: 'The wheel', bend: 'The bend wheel', pressure: 'Pressure' }[number] ?? `Slider ${number}`;
+        notice(`${called} of ${device} moves ${learningSlider.label} now.`);
         endLearning();
 
         return;
@@ -180,13 +188,24 @@ class SimulatedController extends HTMLElement {
         }
         const pads = Array.from({ length: PLACES }, (_, i) => `<button type="button" data-note="${FIRST_NOTE + i}" aria-label="Controller pad ${i + 1}">${i + 1}</button>`).join('');
         const sliders = Array.from({ length: 4 }, (_, i) => `<label class="small">${i + 1} <input type="range" class="plain" min="0" max="127" value="64" data-number="${20 + i}" aria-label="Controller slider ${i + 1}"></label>`).join('');
-        this.innerHTML = `<div class="rubber">${pads}</div><div class="faders">${sliders}</div>`;
+        const bend = '<label class="small">bend <input type="range" class="plain" min="0" max="16383" value="8192" data-bend aria-label="Controller bend wheel"></label>';
+        this.innerHTML = `<div class="rubber">${pads}</div><div class="faders">${sliders}${bend}</div>`;
         this.addEventListener('pointerdown', (event) => this.#strike(event));
         this.addEventListener('pointermove', (event) => this.#press(event));
         for (const over of ['pointerup', 'pointercancel']) {
             this.addEventListener(over, (event) => this.#letGo(event));
         }
-        this.addEventListener('input', (event) => receive(this.name, [0xb0, Number(event.target.dataset.number), Number(event.target.value)]));
+        this.addEventListener('input', ({ target }) => {
+            const value = Number(target.value);
+            receive(this.name, target.dataset.bend === undefined ? [0xb0, Number(target.dataset.number), value] : [0xe0, value & 127, value >> 7]);
+        });
+        // A bend wheel springs back when it is let go.
+        this.addEventListener('change', ({ target }) => {
+            if (target.dataset.bend !== undefined) {
+                target.value = 8192;
+                receive(this.name, [0xe0, 0, 64]);
+            }
+        });
     }
 
     get name() {

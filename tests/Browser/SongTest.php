@@ -156,6 +156,50 @@ final class SongTest extends PageCase
         $this->assertNoErrors(['422']);
     }
 
+    /** A controller's bend wheel moves a pad while its section loops: written there, smoothed, copied to another pad, and put onto whole decibels. */
+    public function testMovesOfAControllerAreWrittenSmoothedCopiedAndSnapped(): void
+    {
+        $this->open('/beats/1/arrange?view=song');
+        $this->click('[data-write-moves]');
+        $this->script("await (await import('/build/js/page.js')).goTo('/beats/1/kit?section=s2&pad=a1')");
+        $this->click('[data-controllers]');
+        $bend = static fn (int $value, string $type = 'input'): string => "{ const f = document.querySelector('[data-bend]'); f.value = $value; f.dispatchEvent(new Event('$type', { bubbles: true })); }";
+        $this->script("document.querySelector('[data-controllers-slider]').click(); document.querySelector('main input[type=range][name=levelDb]').dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, cancelable: true }));".$bend(9000));
+        $this->wait("document.querySelector('#notice').textContent.includes('The bend wheel of')");
+        $this->keys(' ');
+        $this->wait('(await player()).playing && (await player()).ticks() > 200');
+        foreach ([9000, 7000, 5000, 12000, 14000] as $value) {
+            $this->script($bend($value).' await new Promise((d) => setTimeout(d, 120))');
+        }
+        $this->script($bend(16000, 'change'));
+        $moving = "JSON.parse(document.querySelector('#app').dataset.page).moving";
+        $this->wait("$moving.includes('kit/a1/levelDb')");
+        self::assertStringContainsString('Level of Tin snare written', $this->text('[data-undo]'));
+        $this->wait("document.querySelector('main [data-slider]:has([name=levelDb])').hasAttribute('data-moves')");
+        $this->keys(' ');
+        $this->script("await (await import('/build/js/page.js')).goTo('/beats/1/arrange?view=song&moves=' + encodeURIComponent('section/s2/kit/a1/levelDb'))");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').path === 'kit/a1/levelDb'");
+        $this->click('[data-write-moves]');
+        $written = $this->points();
+        self::assertGreaterThan(3, \count($written));
+        self::assertGreaterThan(12.0, max([0.0, ...array_column($written, 1)]) - min([0.0, ...array_column($written, 1)]));
+        $this->set('[aria-label="Smoothed over, in milliseconds"]', '80');
+        $this->wait("document.querySelector('[aria-label=\"Smoothed over, in milliseconds\"]').value === '80'");
+        $this->script("const s = [...document.querySelectorAll('[data-carry]')].find((c) => c.getAttribute('aria-label').startsWith('Copy')); s.value = [...s.options].find((o) => o.textContent === 'Hands · level' && JSON.parse(o.value || '{}').toPath?.startsWith('kit/')).value; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').path === 'kit/a8/levelDb'");
+        self::assertSame($written, $this->points());
+        self::assertSame('80', $this->script("return document.querySelector('[aria-label=\"Smoothed over, in milliseconds\"]').value"));
+        $this->set('[data-snap=value]', 'unit');
+        $this->script("document.querySelector('pestle-moves[data-chosen]').focus()");
+        $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_UP);
+        $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').points.some((p, i) => p[1] !== ".json_encode(array_column($written, 1)).'[i] && Number.isInteger(p[1]))');
+        $this->set('[data-snap=value]', '0');
+        $this->undo(4);
+        $this->wait("!$moving.includes('kit/a1/levelDb')");
+        $this->script("localStorage.removeItem('pestle-controllers')");
+        $this->assertNoErrors();
+    }
+
     /** @return list<array{float, float, float}> */
     private function points(): array
     {

@@ -291,9 +291,21 @@ class Moves extends HTMLElement {
         }
     }
 
+    /** A value that was moved by a key, on the snap: the next one on that way at least. */
+    #nextSnapped(was, value, way) {
+        const by = snap('value');
+        const to = this.#snapped(value);
+        if (!(by === 'unit' || Number(by)) || to !== this.#snapped(was)) {
+            return to;
+        }
+
+        return by === 'unit' ? this.#snapped(Math.round(was) + way) : this.#snapped(valueOf(this.#lane, (Math.round(shareOf(this.#lane, was) * by) + way) / by));
+    }
+
     #nudge(ticks, share) {
         if (this.#chosen.size > 0) {
-            this.#points = shifted(this.#points, this.#chosen, ticks, share, this.#lane);
+            const before = this.#points;
+            this.#points = shifted(before, this.#chosen, ticks, share, this.#lane).map((p, i) => (share && this.#chosen.has(i) ? [p[0], this.#nextSnapped(before[i][1], p[1], Math.sign(share)), p[2]] : p));
             this.#keep();
         }
     }
