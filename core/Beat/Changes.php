@@ -60,6 +60,7 @@ final class Changes
         'move-hits' => Change\MoveHits::class,
         'set-keys' => Change\SetKeys::class,
         'set-zones' => Change\SetZones::class,
+        'set-sound' => Change\SetSound::class,
         'remove-part' => Change\RemovePart::class,
         'add-section' => Change\AddSection::class,
         'set-section' => Change\SetSection::class,

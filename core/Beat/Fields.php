@@ -217,6 +217,12 @@ final readonly class Fields
         return $out;
     }
 
+    /** @return list<float> */
+    public function numbers(string $field, int $most, float $least, float $highest): array
+    {
+        return array_map(static fn (mixed $value): float => (new self([$field => $value]))->number($field, $least, $highest), $this->items($field, $most));
+    }
+
     /** @return list<string> identifiers */
     public function ids(string $field, int $most): array
     {

@@ -5,7 +5,7 @@ namespace Pestle\Core\Kit;
 use Pestle\Core\Theory\Parameter;
 use Pestle\Core\Theory\Settable;
 
-/** An instrument made of one or several recorded notes, played higher and lower from their roots. */
+/** An instrument: recorded notes, played higher and lower from their roots, waves that are made, or both together. */
 final readonly class Keys implements Settable
 {
     public const MAX_VOICES = 64;
@@ -14,15 +14,16 @@ final readonly class Keys implements Settable
     public const RELEASE_MS = 60.0;
 
     /**
-     * @param non-empty-list<Zone> $zones
-     * @param bool                 $single   one note at a time, each cuts the one before
-     * @param bool                 $held     as long as the note is held, then the release of its envelope; else to its end
-     * @param int                  $glideMs  how long a note takes from the pitch of the one before to its own, where they come one at a time
-     * @param bool                 $even     whether all notes last as long as the recording; else high ones are shorter and low ones longer
-     * @param int                  $voices   notes that sound at once; one more ends the one before them
-     * @param float                $strength how much the strength of a note is heard: the power of its level
-     * @param Answer               $answer   which of several zones answers that could
-     * @param bool                 $legato   whether a note that begins before the one before it is let go only moves its pitch, where they come one at a time
+     * @param list<Zone> $zones    none only where there are waves
+     * @param bool       $single   one note at a time, each cuts the one before
+     * @param bool       $held     as long as the note is held, then the release of its envelope; else to its end
+     * @param int        $glideMs  how long a note takes from the pitch of the one before to its own, where they come one at a time
+     * @param bool       $even     whether all notes last as long as the recording; else high ones are shorter and low ones longer
+     * @param int        $voices   notes that sound at once; one more ends the one before them
+     * @param float      $strength how much the strength of a note is heard: the power of its level
+     * @param Answer     $answer   which of several zones answers that could
+     * @param list<Wave> $waves
+     * @param bool       $legato   whether a note that begins before the one before it is let go only moves its pitch, where they come one at a time
      */
     public function __construct(
         public array $zones,
@@ -40,7 +41,14 @@ final readonly class Keys implements Settable
         public Treatment $treatment = new Treatment(new Envelope(releaseMs: self::RELEASE_MS, releaseBend: 0.0)),
         public bool $legato = false,
         public int $tuneCents = 0,
+        public array $waves = [],
     ) {
+        if ([] === $zones && [] === $waves) {
+            throw new \InvalidArgumentException('An instrument is made of a recorded note or a wave at least.');
+        }
+        if (\count($waves) > Wave::MOST) {
+            throw new \InvalidArgumentException(\sprintf('A sound is made of at most %d waves.', Wave::MOST));
+        }
         if (\count($zones) > self::MAX_ZONES) {
             throw new \InvalidArgumentException(\sprintf('An instrument holds at most %d recorded notes.', self::MAX_ZONES));
         }
@@ -74,7 +82,7 @@ final readonly class Keys implements Settable
 
     public function with(array $changed): static
     {
-        /** @var array{zones: non-empty-list<Zone>, channel: string, single: bool, held: bool, levelDb: float, low: int, high: int, glideMs: int, even: bool, voices: int, strength: float, answer: Answer, treatment: Treatment, legato: bool, tuneCents: int} $all */
+        /** @var array{zones: list<Zone>, channel: string, single: bool, held: bool, levelDb: float, low: int, high: int, glideMs: int, even: bool, voices: int, strength: float, answer: Answer, treatment: Treatment, legato: bool, tuneCents: int, waves: list<Wave>} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);
@@ -86,6 +94,9 @@ final readonly class Keys implements Settable
         foreach ($this->zones as $i => $zone) {
             $inner['zones/'.$i] = $zone;
             $inner['zones/'.$i.'/sound'] = $zone->sound;
+        }
+        foreach ($this->waves as $i => $wave) {
+            $inner['waves/'.$i] = $wave;
         }
 
         return $inner;
@@ -99,6 +110,10 @@ final readonly class Keys implements Settable
             return $this->withZone($i, $inner instanceof Zone ? $inner : $this->zones[$i]->with(['sound' => $inner]));
         }
 
+        if ($inner instanceof Wave) {
+            return $this->with(['waves' => array_values(array_replace($this->waves, [(int) substr($path, \strlen('waves/')) => $inner]))]);
+        }
+
         return $this->with(['treatment' => $this->treatment->withPart($path, $inner)]);
     }
 
@@ -110,10 +125,22 @@ final readonly class Keys implements Settable
         return $this->with(['zones' => array_values($zones)]);
     }
 
-    /** The first of its zones: what it is known by. */
-    public function main(): Zone
+    /** The first of its recorded notes; none where it is only made. */
+    public function main(): ?Zone
     {
-        return $this->zones[0];
+        return $this->zones[0] ?? null;
+    }
+
+    /** Whether its waves answer a note. */
+    public function isMadeAt(int $pitch): bool
+    {
+        return [] !== $this->waves && $pitch >= $this->low && $pitch <= $this->high;
+    }
+
+    /** Whether a note lasts as long as it is held: what is made has no end of its own. */
+    public function lastsAsHeld(): bool
+    {
+        return $this->held || [] !== $this->waves;
     }
 
     public function holds(string $sample): bool
@@ -168,6 +195,6 @@ final readonly class Keys implements Settable
             $plain[$field] = $value instanceof \BackedEnum ? $value->value : $value;
         }
 
-        return [...$plain, 'zones' => array_map(static fn (Zone $z): array => $z->toArray(), $this->zones), 'treatment' => (object) $this->treatment->toArray()];
+        return [...$plain, ...[] === $this->waves ? [] : ['waves' => array_map(static fn (Wave $w): array => $w->toArray(), $this->waves)], 'zones' => array_map(static fn (Zone $z): array => $z->toArray(), $this->zones), 'treatment' => (object) $this->treatment->toArray()];
     }
 }

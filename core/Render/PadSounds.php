@@ -6,6 +6,7 @@ use Pestle\Core\Audio\AudioSource;
 use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Synth\MadeSounds;
 
 /**
  * Samples as pads play them: at the beat's rate and tuned. Short ones are kept decoded, the ones used longest
@@ -23,6 +24,7 @@ final class PadSounds
     /** @var array<string, string> what is played for a sound; where it is another one, it is asked again */
     private array $playable = [];
     public readonly ShapedSounds $shaped;
+    public readonly MadeSounds $made;
 
     public function __construct(
         private readonly SampleLibrary $library,
@@ -30,6 +32,7 @@ final class PadSounds
         private readonly int $mostFrames = 400_000,
     ) {
         $this->shaped = new ShapedSounds();
+        $this->made = new MadeSounds();
     }
 
     /**

@@ -51,14 +51,14 @@ final readonly class Placing
         [$length, $fadeOut] = self::cut($frame, $length, $fade, $fadeOut, $cut);
         [$from, $frame, $length, $fadeIn] = self::begun($s->from, $frame, $length, $wraps);
 
-        return new Voice($s->sample, $s->tuneCents, $from, $frame, $length, $fadeIn, min($fadeOut, $length), $left, $right, $s->glide, $s->round, $s->shaping, $release);
+        return new Voice($s->sample, $s->tuneCents, $from, $frame, $length, $fadeIn, min($fadeOut, $length), $left, $right, $s->glide, $s->round, $s->shaping, $release, $s->made);
     }
 
     /** How long a sound fades at its end. */
     private function fade(Sounding $s, int $length): int
     {
         // Where its recording goes on, a neighbour may come in meanwhile, over a whole fade: together they are the recording.
-        if (SoundRules::First !== $this->beat->rules && $this->sounds->frames($s->sample, $s->tuneCents) > $s->from + $s->length) {
+        if (null === $s->made && SoundRules::First !== $this->beat->rules && $this->sounds->frames($s->sample, $s->tuneCents) > $s->from + $s->length) {
             return min(Voice::FADE, $length);
         }
 

@@ -2,6 +2,8 @@
 
 namespace Pestle\Core\Render;
 
+use Pestle\Core\Synth\MadeNote;
+
 /**
  * One strike of a pad, in frames. It reads the pad's sound from $from on, at full level at $start;
  * where the sound begins inside a recording it fades in over the FADE frames before.
@@ -30,6 +32,7 @@ final readonly class Voice
         public ?Round $round = null,
         public ?Shaping $shaping = null,
         public ?Release $release = null,
+        public ?MadeNote $made = null,
     ) {
         $this->signature = implode(' ', [$sample, $tuneCents, $from, $length, $fadeIn, $fadeOut, bin2hex(pack('E2', $gainLeft, $gainRight)), ...null === $glide ? [] : ['glide', $glide->signature()], ...null === $round ? [] : ['round', $round->signature()], ...null === $shaping ? [] : ['shaping', $shaping->signature], ...null === $release ? [] : ['release', $release->signature()]]);
     }

@@ -11,6 +11,7 @@ use Pestle\Core\Kit\PlayMode;
 use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Kit\Zone;
 use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Synth\MadeNote;
 use Pestle\Core\Theory\TempoMap;
 
 /** Strikes to voices: which sounds answer, how loud and how long, what is done to them, and when others silence them. */
@@ -182,7 +183,21 @@ final class VoicePlanner
             }
         }
 
-        return $voices;
+        return array_values(array_filter([...$voices, $this->madeVoice($keys, $strike, $cut, $wraps, $before)]));
+    }
+
+    /** What the waves of an instrument give, as one voice. */
+    private function madeVoice(Keys $keys, Strike $strike, ?int $cut, bool $wraps, ?int $before): ?Voice
+    {
+        if ([] === $keys->waves || !$keys->isMadeAt($strike->pitch)) {
+            return null;
+        }
+        $shaping = Shaping::of($keys->treatment, $strike->velocity, 100.0 * ($strike->pitch - self::MIDDLE), 0.0, $strike->tempo ?? $this->beat->tempo, $strike->slides, $strike->drifts);
+        $gain = Decibels::toGain($keys->levelDb) * self::velocityGain($strike->velocity, $keys->strength);
+        $note = new MadeNote($keys->waves, $strike->pitch, $strike->velocity, $keys->tuneCents);
+        $sounding = new Sounding($note->name, 0, 0, MadeNote::FRAMES, null, self::glide($keys, $strike->pitch, $before), $shaping, $note);
+
+        return $this->placing->voice($sounding, $strike->frame, $strike->ticks, $keys->treatment, true, $cut, $wraps, $gain, $gain);
     }
 
     private function zoneSounding(Keys $keys, Zone $zone, int $pitch, ?int $before, ?Shaping $shaping): Sounding
@@ -289,7 +304,7 @@ final class VoicePlanner
         $longest = 0;
         foreach ($strikes as $strike) {
             $sound = $strike->sound;
-            if ($sound instanceof Keys ? $sound->held : PlayMode::Held === $sound->mode) {
+            if ($sound instanceof Keys ? $sound->lastsAsHeld() : PlayMode::Held === $sound->mode) {
                 $layers = $sound instanceof Keys ? array_column($sound->zones, 'sound') : $sound->layers;
                 $delay = max([0.0, ...array_column($layers, 'delayMs')]);
                 $longest = max($longest, $this->beat->tempo->frames(min($strike->ticks, 1e12), Beat::SAMPLE_RATE) + Contour::frames($sound->treatment->amp->releaseMs + $delay));

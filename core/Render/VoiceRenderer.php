@@ -49,7 +49,9 @@ final readonly class VoiceRenderer
 
     private function played(Voice $voice, int $at, int $count): StereoBlock
     {
-        $plain = fn (int $from, int $frames): StereoBlock => $this->sounds->read($voice->sample, $voice->tuneCents, $voice->from + $from, $frames);
+        $plain = null === $voice->made
+            ? fn (int $from, int $frames): StereoBlock => $this->sounds->read($voice->sample, $voice->tuneCents, $voice->from + $from, $frames)
+            : fn (int $from, int $frames): StereoBlock => $this->sounds->made->read($voice->made, $voice->from + $from, $frames);
         $round = $voice->round;
         $sound = null === $round ? $plain : static fn (int $from, int $frames): StereoBlock => $round->read($from, $frames, $plain);
         $glide = $voice->glide;
@@ -78,7 +80,7 @@ final readonly class VoiceRenderer
             return null;
         }
         [$voice, $start] = $voices[0];
-        $bytes = null === $voice->glide && null === $voice->round && null === $voice->shaping && null === $voice->release && $start <= 0 && $start + $voice->length - $voice->fadeOut >= $frames
+        $bytes = null === $voice->made && null === $voice->glide && null === $voice->round && null === $voice->shaping && null === $voice->release && $start <= 0 && $start + $voice->length - $voice->fadeOut >= $frames
             ? $this->sounds->stereo16($voice->sample, $voice->tuneCents, $voice->from - $start, $frames)
             : null;
 
@@ -88,7 +90,7 @@ final readonly class VoiceRenderer
     /** A voice that fills the segment: nothing to add it to. */
     private function alone(Voice $voice, StereoBlock $sound): StereoBlock
     {
-        $unchanged = 1.0 === $voice->gainLeft && 1.0 === $voice->gainRight && null === $voice->shaping && null === $voice->release && $this->sounds->isOnGrid($voice->sample, $voice->tuneCents);
+        $unchanged = 1.0 === $voice->gainLeft && 1.0 === $voice->gainRight && null === $voice->made && null === $voice->shaping && null === $voice->release && $this->sounds->isOnGrid($voice->sample, $voice->tuneCents);
 
         return $unchanged ? Gain::sides($sound, 1.0, 1.0) : Gain::onGrid(Gain::sides($sound, $voice->gainLeft, $voice->gainRight));
     }

@@ -59,7 +59,7 @@ final readonly class BeatPage
         $this->entry = $its[$this->chosen('entry')] ?? array_values($its)[0] ?? null;
         $this->part = $beat->parts[$this->chosen('part')] ?? $beat->parts[$pattern->part ?? ''] ?? array_values($beat->parts)[0];
         $this->pattern = $beat->patterns[$this->section->patterns[$this->part->id] ?? ''] ?? null;
-        $this->notes = new DockNotes($beat->key, $this->part->keys?->main()->rootCents, $this->chosen('scale'), $this->chosen('root'), $this->chosen('octave'));
+        $this->notes = new DockNotes($beat->key, $this->part->keys?->main()?->rootCents, $this->chosen('scale'), $this->chosen('root'), $this->chosen('octave'));
         $bank = $beat->kit->bank($this->chosen('bank'));
         $own = $beat->kit->banksOf($this->part->id);
         $this->bank = null !== $bank && ([] === $own || $bank->part === $this->part->id) ? $bank : $own[0] ?? $beat->kit->banks[0];

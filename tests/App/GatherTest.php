@@ -56,7 +56,7 @@ final class GatherTest extends AppCase
         self::made((int) $beat->id, ['type' => 'add-part', 'id' => 'part-2', 'name' => 'Marked', 'sample' => $hash, 'start' => 0, 'end' => 12000, 'rootCents' => 5000, 'loopStart' => 6000, 'loopEnd' => 10000]);
         self::assertSame(422, self::change((int) $beat->id, $beats->find((int) $beat->id)->head ?? 0, ['type' => 'add-part', 'id' => 'part-3', 'name' => 'Marked', 'sample' => $hash, 'start' => 0, 'end' => 8000, 'rootCents' => 5000, 'loopStart' => 6000, 'loopEnd' => 10000])->getStatusCode());
         $keys = $beats->content($beats->find((int) $beat->id) ?? $beat, 3)->parts['part-2']->keys;
-        self::assertSame([6000, 10000], [$keys?->main()->sound->loopStart, $keys?->main()->sound->loopEnd]);
+        self::assertSame([6000, 10000], [$keys?->main()?->sound->loopStart, $keys?->main()?->sound->loopEnd]);
         self::made((int) $beat->id, ['type' => 'set-edits', 'sample' => $hash, 'frames' => 12000, 'edits' => [['kind' => 'keep', 'from' => 1000, 'to' => 9000]]]);
         self::assertStringContainsString('"markers":[1000,7000],"how":"file"', $page("/beats/{$beat->id}/chop?sample=$hash"));
     }

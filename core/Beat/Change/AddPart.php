@@ -3,6 +3,7 @@
 namespace Pestle\Core\Beat\Change;
 
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Codec\KitCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\RecordedNotes;
@@ -17,7 +18,7 @@ use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
 
 /**
- * Adds a part: a kit with an empty bank, or a sample or several recorded notes to be played on keys, with a channel of its own. It gets an empty
+ * Adds a part: a kit with an empty bank, or a sample, several recorded notes or a made sound to be played on keys, with a channel of its own. It gets an empty
  * pattern in the section that is named, so that it can be played and recorded at once.
  */
 final readonly class AddPart implements Change
@@ -29,6 +30,7 @@ final readonly class AddPart implements Change
     public static function from(Fields $fields): self
     {
         $keys = $fields->has('sounds') ? new Keys(Zones::spread(RecordedNotes::read($fields)), '') : null;
+        $keys ??= $fields->has('sound') ? KitCodec::keys($fields->nested('sound')) : null;
         $keys ??= !$fields->has('sample') ? null : new Keys([new Zone(
             self::sound($fields),
             $fields->whole('rootCents', 0, 100 * Zone::HIGHEST),

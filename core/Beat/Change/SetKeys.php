@@ -45,8 +45,8 @@ final readonly class SetKeys implements Change
     {
         $part = $beat->part($this->part);
         $keys = $part->keys ?? throw new InvalidChange('This part is a kit: set its pads.');
-        $zone = $keys->zones[$this->place] ?? throw new InvalidChange(\sprintf('%s has no recorded note %d any more.', $part->name, $this->place + 1));
         if ([] !== $this->zone || [] !== $this->sound) {
+            $zone = $keys->zones[$this->place] ?? throw new InvalidChange(\sprintf('%s has no recorded note %d any more.', $part->name, $this->place + 1));
             $keys = $keys->withZone($this->place, $zone->with([...$this->zone, 'sound' => $zone->sound->with($this->sound)]));
         }
 

@@ -11,6 +11,7 @@ use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Kit\Treatment;
+use Pestle\Core\Kit\Wave;
 use Pestle\Core\Kit\Zone;
 
 /** Banks, pads and keys as arrays and back. */
@@ -116,14 +117,29 @@ final class KitCodec
         return $treatment;
     }
 
+    /**
+     * @return list<Wave>
+     *
+     * @throws InvalidChange
+     */
+    public static function waves(Fields $k): array
+    {
+        return array_map(static function (Fields $w): Wave {
+            $partials = $w->has('partials') ? $w->numbers('partials', Wave::MOST_PARTIALS, -1.0, 1.0) : [];
+
+            return (new Wave())->with([...$w->settings(Wave::parameters()), ...[] === $partials ? [] : ['partials' => $partials]]);
+        }, $k->rows('waves', Wave::MOST));
+    }
+
     /** @throws InvalidChange */
     public static function keys(Fields $k): Keys
     {
         $zones = array_map(static fn (Fields $z): Zone => (new Zone(self::layer($z), 6000))->with($z->settings(Zone::parameters())), $k->rows('zones', Keys::MAX_ZONES));
-        if ([] === $zones) {
-            throw InvalidChange::field('zones', 'must hold at least one recorded note.');
+        $waves = $k->has('waves') ? self::waves($k) : [];
+        if ([] === $zones && [] === $waves) {
+            throw InvalidChange::field('zones', 'must hold at least one recorded note, where no waves are given.');
         }
 
-        return (new Keys($zones, $k->id('channel')))->with([...$k->settings(Keys::parameters()), 'treatment' => self::treatment($k)]);
+        return (new Keys($zones, $k->id('channel'), waves: $waves))->with([...$k->settings(Keys::parameters()), 'treatment' => self::treatment($k)]);
     }
 }

@@ -15,9 +15,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 13
+     * @param array<array-key, mixed> $data of format 1 to 14
      *
-     * @return array<array-key, mixed> of format 13
+     * @return array<array-key, mixed> of format 14
      */
     public static function raised(array $data, int $format): array
     {
@@ -50,6 +50,7 @@ final class OlderFormats
 
         $data = $format < 12 ? self::withMovements($data) : $data;
 
+        // Format 14 added instruments that are made of waves. What lacks them reads the same.
         return $format < 13 ? self::withEntries($data) : $data;
     }
 

@@ -261,6 +261,7 @@ final class BeatTest extends TestCase
     #[TestWith([10])]
     #[TestWith([11])]
     #[TestWith([12])]
+    #[TestWith([13])]
     public function testOlderFormatsStayReadableAndSoundTheSame(int $format): void
     {
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */

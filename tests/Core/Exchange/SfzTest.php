@@ -55,7 +55,7 @@ final class SfzTest extends TestCase
         $keys = $sheet->keys;
         self::assertNotNull($keys);
         self::assertSame([[4800, 0, 54], [6000, 55, 66], [6000, 55, 66]], array_map(static fn ($z): array => [$z->rootCents, $z->lowKey, $z->highKey], $keys->zones));
-        self::assertSame([100, 900, 7, 80, 81], [$keys->main()->sound->loopStart, $keys->main()->sound->loopEnd, $keys->zones[1]->sound->tuneCents, $keys->zones[1]->sound->high, $keys->zones[2]->sound->low]);
+        self::assertSame([100, 900, 7, 80, 81], [$keys->main()?->sound->loopStart, $keys->main()?->sound->loopEnd, $keys->zones[1]->sound->tuneCents, $keys->zones[1]->sound->high, $keys->zones[2]->sound->low]);
         self::assertSame([8, Answer::Strength, 10.0, 0.4, LfoTarget::Pitch, 2400.0], [$keys->voices, $keys->answer, $keys->treatment->amp->attackMs, $keys->treatment->amp->sustain, $keys->treatment->lfo1->target, $keys->treatment->filter->envelopeCents]);
         self::assertSame(['C4 hard'], array_map(static fn ($z): string => $z->sound->name, $keys->answering(62, 100)));
         self::assertSame([], $keys->answering(70, 100));
@@ -190,7 +190,7 @@ final class SfzTest extends TestCase
         file_put_contents($path, 'smpl'.pack('V', 60).pack('V9', 0, 0, 22676, 60, 0, 0, 0, 1, 0).pack('V6', 0, 0, 400, 4399, 0, 0), \FILE_APPEND);
         self::assertSame([400, 4400], WavMarks::in($path)->loop);
         self::assertSame(5001, SoundFile::open($path)->frames(), 'its sound is what it was');
-        $read = static fn (string $region): ?Layer => Reading::of('x.sfz', static fn (): string => "<region> sample=looped.wav lokey=0 hikey=127 $region", 'keys', static fn (): ?array => WavMarks::in($path)->loop)[0]->keys?->main()->sound;
+        $read = static fn (string $region): ?Layer => Reading::of('x.sfz', static fn (): string => "<region> sample=looped.wav lokey=0 hikey=127 $region", 'keys', static fn (): ?array => WavMarks::in($path)->loop)[0]->keys?->main()?->sound;
         self::assertSame([400, 4400], [$read('')?->loopStart, $read('')?->loopEnd]);
         self::assertSame([10, 100], [$read('loop_mode=loop_sustain loop_start=10 loop_end=99')?->loopStart, $read('loop_start=10 loop_end=99')?->loopEnd]);
         self::assertNull($read('loop_mode=no_loop')?->loopStart);

@@ -253,6 +253,12 @@ final class RandomBeats
             $where = [[], ['scope' => 'section', 'of' => 's1'], ['scope' => 'pattern', 'of' => 'p1']][$chance->getInt(0, 2)];
             $changes[] = ['type' => 'set-movement', 'path' => $path, ...$where, 'points' => array_map(static fn (int $k): array => [$k * 900 + $chance->getInt(0, 800), $chance->getInt(100 * $least, 100 * $most) / 100, [0, 1, -0.4][$k]], range(0, 2))];
         }
+        // One instrument is made of waves, beside its recorded note or without it.
+        $waves = [
+            ['kind' => ['saw', 'pulse', 'triangle'][$chance->getInt(0, 2)], 'voices' => $chance->getInt(1, 5), 'spread' => $chance->getInt(0, 100)], ['kind' => 'sine', 'acts' => ['bends', 'multiplies', 'restarts'][$chance->getInt(0, 2)], 'times' => $chance->getInt(1, 3), 'depth' => 0.8, 'strength' => 0.5, 'decayMs' => 200],
+            ['kind' => ['noise', 'string', 'skin'][$chance->getInt(0, 2)], 'levelDb' => -12, 'decayMs' => 150, 'delayMs' => $chance->getInt(0, 60)],
+        ];
+        $changes[] = 0 === $chance->getInt(0, 1) ? ['type' => 'set-sound', 'part' => 'part-4', 'waves' => $waves] : ['type' => 'set-sound', 'part' => 'part-4', 'sound' => ['channel' => 'none', 'waves' => $waves, 'zones' => [], 'single' => true, 'legato' => true, 'glideMs' => 30, 'treatment' => ['amp' => ['attackMs' => 4, 'releaseMs' => 90], 'filter' => ['shape' => 'low-pass', 'cutoffHz' => 900, 'envelopeCents' => 2400]]]];
         // The tempo moves in most of them: suddenly, gradually, in one of its sections.
         if (0 !== $seed % 3) {
             $changes[] = ['type' => 'set-movement', 'path' => 'tempo', 'points' => array_map(static fn (int $k): array => [$k * 1500 + $chance->getInt(0, 1400), $chance->getInt(70, 145), [0, 1, -1, 0.5, 0][$k]], range(0, 4))];
