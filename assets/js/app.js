@@ -41,6 +41,9 @@ import './find.js';
 import './feel.js';
 import './ready.js';
 import './phrase.js';
+import './sound.js';
+import './elements/notes-seen.js';
+import './elements/partials.js';
 import { announcePage, app } from './page.js';
 import { notice, said } from './notice.js';
 

@@ -60,7 +60,7 @@ document.addEventListener('keydown', (event) => {
         toggleClick();
     } else if (event.code === 'KeyN' && !event.repeat) {
         setRoll(!rolls());
-    } else if (/^Digit[1-7]$/.test(event.code)) {
+    } else if (/^Digit[1-8]$/.test(event.code)) {
         const link = document.querySelectorAll('[data-workspace]')[Number(event.code.slice(5)) - 1];
         goTo(link.getAttribute('href'));
     } else if (!event.defaultPrevented && (event.code === 'Comma' || event.code === 'Period')) {

@@ -15,7 +15,7 @@ use Pestle\Core\Mix\StereoSettings;
 
 /**
  * A beat as it is heard for a moment, to compare or to listen into it; nothing of it is stored. "mix/ID" is with a mix that
- * was kept, "unmastered" without what the master does, "mono" with both sides together, "band/LINE/INSERT/N" only what a band of an equalizer takes hold of.
+ * was kept, "unmastered" without what the master does, "mono" with both sides together, "band/LINE/INSERT/N" only what a band of an equalizer takes hold of, "sound/PART/NAME" with another sound under a part's notes.
  */
 final class Audition
 {
@@ -32,9 +32,17 @@ final class Audition
             'mix' => $beat->withMixer($beat->snapshot($id)->onto($beat->mixer)),
             'unmastered' => $beat->withMixer(self::unmastered($beat->mixer)),
             'mono' => $beat->withMixer($beat->mixer->withMaster($beat->mixer->master->followedBy(new StereoSettings('i0', true, 0.0)))),
+            'sound' => self::sound($beat, $id, implode('/', \array_slice(explode('/', $hear), 2))),
             'band' => $beat->withMixer(self::band($beat, $id, $insert, (int) $band)),
-            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered, mono or band/LINE/INSERT/NUMBER.'),
+            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered, mono, sound/PART/NAME or band/LINE/INSERT/NUMBER.'),
         };
+    }
+
+    private static function sound(Beat $beat, string $id, string $name): Beat
+    {
+        $part = $beat->part($id);
+
+        return null === $part->keys ? $beat : $beat->withPart($part->with(['keys' => OtherSound::named($name)->for($part->keys)]));
     }
 
     private static function unmastered(Mixer $mixer): Mixer

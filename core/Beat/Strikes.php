@@ -5,6 +5,7 @@ namespace Pestle\Core\Beat;
 use Pestle\Core\Kit\Lfo;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Treatment;
+use Pestle\Core\Kit\Wave;
 use Pestle\Core\Kit\Zone;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
@@ -43,7 +44,12 @@ final readonly class Strikes
     {
         $keys = $part->keys;
 
-        return null === $keys ? [] : $this->graded($keys->strengths(), $keys->channel, $keys->levelDb, $keys->treatment);
+        if (null === $keys) {
+            return [];
+        }
+        $made = [] !== array_filter($keys->waves, static fn (Wave $w): bool => $w->strength > 0.0);
+
+        return $this->graded($keys->strengths(), $keys->channel, $keys->levelDb, $keys->treatment, $made);
     }
 
     /** Another one when the pad would sound different on its own. */
@@ -74,10 +80,11 @@ final readonly class Strikes
 
     /**
      * @param list<int> $strengths
+     * @param bool      $made      whether it is made otherwise by the strength
      *
      * @return list<int>
      */
-    private function graded(array $strengths, string $channel, float $levelDb, Treatment $treatment): array
+    private function graded(array $strengths, string $channel, float $levelDb, Treatment $treatment, bool $made = false): array
     {
         $mixer = $this->beat->mixer->only($channel);
         $lines = [...array_values($mixer->nodes), $mixer->master];
@@ -85,7 +92,7 @@ final readonly class Strikes
         // Samples reach full scale; what the limiter takes beyond that is heard when it is more than a little.
         $loudestDb = $levelDb + array_sum(array_map(static fn (Node|Master $line): float => $line->gainDb, $lines));
         $shaped = $treatment->filter->acts() && 0.0 !== $treatment->filter->strengthCents;
-        if ($compressed || $shaped || $loudestDb > $mixer->master->ceilingDb + self::UNHEARD_DB) {
+        if ($made || $compressed || $shaped || $loudestDb > $mixer->master->ceilingDb + self::UNHEARD_DB) {
             $strengths = array_values(array_unique([...$strengths, ...self::GRADES]));
             sort($strengths);
         }

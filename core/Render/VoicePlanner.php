@@ -123,11 +123,15 @@ final class VoicePlanner
     /**
      * A note of an instrument struck on its own.
      *
+     * @param float|null $seconds how long it is held; null for as long as it lasts
+     *
      * @return list<Voice> none where it is out of reach
      */
-    public function note(Keys $keys, int $pitch, int $velocity, int $turn = 0): array
+    public function note(Keys $keys, int $pitch, int $velocity, int $turn = 0, ?float $seconds = null): array
     {
-        return $this->keysVoices($keys, Strike::note($keys, '', 0, $velocity, \PHP_INT_MAX, $pitch, $turn), null, false);
+        $ticks = null === $seconds ? \PHP_INT_MAX : $this->beat->tempo->exactTicks($seconds);
+
+        return $this->keysVoices($keys, Strike::note($keys, '', 0, $velocity, $ticks, $pitch, $turn), null, false);
     }
 
     /**

@@ -19,6 +19,7 @@ use Pestle\App\Page\KitPage;
 use Pestle\App\Page\MixPage;
 use Pestle\App\Page\ShelfPage;
 use Pestle\App\Page\SongPage;
+use Pestle\App\Page\SoundPage;
 use Pestle\App\Page\SoundsAtHand;
 use Pestle\App\Page\TracksPage;
 use Pestle\App\Page\WhatCanMove;
@@ -121,6 +122,14 @@ final class WorkspaceController extends AbstractController
         $samples = $this->samples->named([...array_column($pad->layers, 'sample'), ...$main]);
 
         return $this->show($page, ['pad' => $pad, 'kit' => new KitPage($page, $pad, $samples, array_intersect_key($samples, array_flip($main))), 'shelf' => $shelf, 'roles' => Role::cases()]);
+    }
+
+    #[Route('/sound')]
+    public function sound(BeatRecord $record, Request $request): Response
+    {
+        $page = $this->page($record, 'sound', $request);
+
+        return $this->show($page, ['sound' => null === $page->part->keys ? null : new SoundPage($page, $page->part, $page->part->keys)]);
     }
 
     #[Route('/pattern')]

@@ -26,7 +26,7 @@ use Symfony\Component\HttpFoundation\Request;
 /** What every workspace of a beat shows and which of its things are chosen; the choice is in the address. */
 final readonly class BeatPage
 {
-    public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
+    public const WORKSPACES = ['gather' => 'Gather', 'chop' => 'Chop', 'kit' => 'Kit', 'pattern' => 'Pattern', 'sound' => 'Sound', 'arrange' => 'Arrange', 'mix' => 'Mix', 'deliver' => 'Deliver'];
     /** Keys of the sixteen places, by position on the keyboard: left hand, right hand, upper row first. */
     public const KEYS = ['Q', 'W', 'E', 'R', 'U', 'I', 'O', 'P', 'A', 'S', 'D', 'F', 'J', 'K', 'L', ';'];
     private const CHOICES = ['section', 'entry', 'part', 'pattern', 'bank', 'pad', 'channel', 'insert', 'sample', 'tool', 'octave', 'scale', 'root', 'lanes', 'fold', 'open', 'group', 'layer', 'pads', 'side', 'ladder', 'lane', 'feel', 'over', 'beside', 'kits', 'kitsMost', 'show', 'search', 'kind', 'role', 'key', 'from', 'to', 'mark', 'sort', 'view', 'moves', 'clip', 'marker', 'unfold', 'mover'];
@@ -59,7 +59,7 @@ final readonly class BeatPage
         $this->entry = $its[$this->chosen('entry')] ?? array_values($its)[0] ?? null;
         $this->part = $beat->parts[$this->chosen('part')] ?? $beat->parts[$pattern->part ?? ''] ?? array_values($beat->parts)[0];
         $this->pattern = $beat->patterns[$this->section->patterns[$this->part->id] ?? ''] ?? null;
-        $this->notes = new DockNotes($beat->key, $this->part->keys?->main()?->rootCents, $this->chosen('scale'), $this->chosen('root'), $this->chosen('octave'));
+        $this->notes = new DockNotes($beat->key, null === $this->part->keys ? null : $this->part->keys->main()->rootCents ?? 100 * SoundPage::around($beat, $this->part)[1], $this->chosen('scale'), $this->chosen('root'), $this->chosen('octave'));
         $bank = $beat->kit->bank($this->chosen('bank'));
         $own = $beat->kit->banksOf($this->part->id);
         $this->bank = null !== $bank && ([] === $own || $bank->part === $this->part->id) ? $bank : $own[0] ?? $beat->kit->banks[0];

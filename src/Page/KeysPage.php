@@ -23,15 +23,15 @@ final readonly class KeysPage
     public function __construct(private BeatPage $page, public Part $part, public Keys $keys, private array $samples)
     {
         $this->treatment = new TreatmentDrawing($keys->treatment, $page->beat->tempo);
-        $this->zone = min(\count($keys->zones) - 1, (int) $page->chosen('layer'));
+        $this->zone = max(0, min(\count($keys->zones) - 1, (int) $page->chosen('layer')));
         $group = $page->chosen('group');
-        $this->group = isset(self::GROUPS[$group]) ? $group : ('' === $page->chosen('layer') ? 'keys' : 'zone');
+        $this->group = isset($this->groups()[$group]) ? $group : ('' === $page->chosen('layer') || [] === $keys->zones ? 'keys' : 'zone');
     }
 
     /** @return array<string, string> */
     public function groups(): array
     {
-        return self::GROUPS;
+        return [] === $this->keys->zones ? array_diff_key(self::GROUPS, ['zone' => true]) : self::GROUPS;
     }
 
     public function under(string $inside = ''): string
@@ -41,26 +41,27 @@ final readonly class KeysPage
 
     public function held(): bool
     {
-        return $this->keys->held;
+        return $this->keys->lastsAsHeld();
     }
 
-    public function chosen(): Zone
+    /** The recorded note that is chosen; none where the instrument is only made. */
+    public function chosen(): ?Zone
     {
-        return $this->keys->zones[$this->zone];
+        return $this->keys->zones[$this->zone] ?? null;
     }
 
     public function sample(): ?Sample
     {
-        return $this->samples[$this->chosen()->sound->sample] ?? null;
+        return $this->samples[$this->chosen()?->sound->sample] ?? null;
     }
 
     /** Frames of the chosen note's whole sample, with its edits. */
     public function frames(): int
     {
         $sample = $this->sample();
-        $edits = $this->page->beat->edits[$this->chosen()->sound->sample] ?? null;
+        $edits = $this->page->beat->edits[$this->chosen()?->sound->sample] ?? null;
 
-        return null === $sample ? $this->chosen()->sound->end : ($edits?->length($sample->frames) ?? $sample->frames);
+        return null === $sample ? $this->chosen()->sound->end ?? 1 : ($edits?->length($sample->frames) ?? $sample->frames);
     }
 
     /** @return list<Answer> */

@@ -62,7 +62,7 @@ final readonly class PadSound
             'chance' => Answer::Chance === $keys->answer,
             'fresh' => Answer::Fresh === $keys->answer,
             'single' => $keys->single,
-            'held' => $keys->held,
+            'held' => $keys->lastsAsHeld(),
             'releaseMs' => $keys->treatment->amp->releaseMs,
             'bend' => $keys->treatment->amp->releaseBend,
             'power' => $keys->strength,

@@ -6,6 +6,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Codec\KitCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\OtherSound;
 use Pestle\Core\Beat\RecordedNotes;
 use Pestle\Core\Kit\Bank;
 use Pestle\Core\Kit\Keys;
@@ -16,6 +17,7 @@ use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Part;
+use Pestle\Core\Synth\Shelf;
 
 /**
  * Adds a part: a kit with an empty bank, or a sample, several recorded notes or a made sound to be played on keys, with a channel of its own. It gets an empty
@@ -31,6 +33,7 @@ final readonly class AddPart implements Change
     {
         $keys = $fields->has('sounds') ? new Keys(Zones::spread(RecordedNotes::read($fields)), '') : null;
         $keys ??= $fields->has('sound') ? KitCodec::keys($fields->nested('sound')) : null;
+        $keys ??= $fields->has('shelf') ? OtherSound::read($fields)->for(Shelf::plain()) : null;
         $keys ??= !$fields->has('sample') ? null : new Keys([new Zone(
             self::sound($fields),
             $fields->whole('rootCents', 0, 100 * Zone::HIGHEST),

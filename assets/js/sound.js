@@ -1,0 +1,69 @@
+// Sound: others are heard under what plays before they are taken, by their buttons; notes by their pictures.
+
+import { change } from './changes.js';
+import { player } from './audio/player.js';
+import { letGo, strikeNote } from './hands.js';
+import { onPage, page } from './page.js';
+import { pause } from './pause.js';
+
+const HELD_MS = 900;
+
+function toward() {
+    return { id: document.querySelector('[data-toward]').value, percent: Number(document.querySelector('[data-toward-share]').value) };
+}
+
+/** Another sound under the part's notes, and back to its own. */
+function hear(how) {
+    player.hear(player.hearing === how ? '' : how);
+    show();
+}
+
+function show() {
+    for (const button of document.querySelectorAll('[data-hear-sound]')) {
+        button.setAttribute('aria-pressed', String(player.hearing === button.dataset.hearSound));
+    }
+    document.querySelector('[data-hear-toward]')?.setAttribute('aria-pressed', String(player.hearing.includes('/toward/')));
+}
+
+async function strike(pitch) {
+    const hold = `seen ${pitch}`;
+    strikeNote(pitch, 100, hold, performance.now());
+    await pause(HELD_MS);
+    letGo(hold);
+}
+
+document.addEventListener('click', ({ target }) => {
+    const { hearSound, hearToward, takeToward, strikeNote: pitch } = target.closest('[data-hear-sound], [data-hear-toward], [data-take-toward], [data-strike-note]')?.dataset ?? {};
+    if (hearSound) {
+        hear(hearSound);
+    } else if (hearToward) {
+        const { id, percent } = toward();
+        hear(`sound/${hearToward}/toward/${id}/${percent}`);
+    } else if (takeToward) {
+        const { id, percent } = toward();
+        change({ type: 'set-sound', part: takeToward, toward: id, share: percent / 100 });
+    } else if (pitch) {
+        strike(Number(pitch));
+    }
+});
+
+document.addEventListener('change', ({ target }) => {
+    if (target.dataset?.moreWaves && target.value) {
+        change({ type: 'set-sound', part: target.dataset.moreWaves, waves: JSON.parse(target.value) });
+        target.value = '';
+    } else if (target.dataset?.towardShare !== undefined && player.hearing.includes('/toward/')) {
+        const { id, percent } = toward();
+        player.hear(`sound/${document.querySelector('[data-hear-toward]').dataset.hearToward}/toward/${id}/${percent}`);
+        show();
+    }
+});
+
+// What was taken is the part's own now; on another page nothing is compared.
+let head = null;
+onPage(() => {
+    if (player.hearing.startsWith('sound/') && (page()?.workspace !== 'sound' || (head !== null && head !== page().head))) {
+        player.hear('');
+    }
+    head = page()?.head ?? null;
+    show();
+});

@@ -1,0 +1,113 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use Facebook\WebDriver\WebDriverKeys;
+
+/** Sounds made from nothing: made, shaped and played; exchanged under a part's notes; heard before they are taken. */
+final class SoundTest extends PageCase
+{
+    private const WAVES = "[...document.querySelectorAll('.made-row')].map((r) => r.querySelector('b').textContent)";
+
+    public function testABassIsMadeFromNothingShapedAndPlayed(): void
+    {
+        $this->open('/beats/1/sound?section=s2');
+        self::assertStringContainsString('is a kit', $this->text('main h1'));
+        $this->clickText('Make a new instrument');
+        $this->wait("document.querySelector('.made-row') && document.querySelector('pestle-notes-seen canvas').width > 100");
+        $this->wait("new URL(location.href).searchParams.get('part') === 'part-4'");
+        self::assertSame(['Saw', 'Sine'], $this->script('return '.self::WAVES));
+        // Its picture is drawn by what the core works out; another sound, another picture.
+        $drawn = "(() => { const c = document.querySelectorAll('pestle-notes-seen canvas')[1]; return c.getContext('2d').getImageData(0, 0, c.width, c.height).data.reduce((a, b, i) => a + b * (i % 97), 0) })()";
+        $this->wait("$drawn > 0");
+        $before = $this->script("return $drawn");
+        // A third wave, which becomes a plucked string an octave up; the second goes.
+        $this->script("const s = document.querySelector('[data-more-waves]'); s.value = [...s.options].find((o) => o.textContent === 'a wave').value; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait(self::WAVES.'.length === 3');
+        self::assertStringContainsString('is made of', $this->text('[data-undo]'));
+        $this->script("document.querySelectorAll('.made-wave')[2].click()");
+        $this->wait("document.querySelector('.what-moves [name=kind]')");
+        $this->set('.what-moves [name=kind]', 'string');
+        $this->wait(self::WAVES."[2] === 'Plucked string'");
+        $this->set('.what-moves input[type=number][name=octave]', '1');
+        $this->wait("document.querySelectorAll('.made-row')[2].textContent.includes('an octave up')");
+        $this->click('[aria-label="Take Sine away"]');
+        $this->wait(self::WAVES.'.length === 2');
+        $this->wait("$drawn !== $before");
+        // A sentence's number; what cannot be is said.
+        $this->script("document.querySelector('.what-moves a.btn').click()");
+        $this->wait("document.querySelector('.sentence')");
+        $this->set('.sentence [name=envelopeCents]', '2400');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Envelope to the cut-off')");
+        // It plays: struck by key, its sound is fetched and not silent.
+        $this->script("window.struck = []; document.addEventListener('pestle:struck', (e) => window.struck.push(e.detail))");
+        $this->script("document.querySelectorAll('[data-strike-note]')[1].click()");
+        $this->wait("performance.getEntriesByType('resource').some((e) => e.name.includes('/keys/part-4/'))");
+        // Everywhere else it is at home as well.
+        foreach (['kit' => 'made of 2 waves', 'pattern' => 'What it is made of', 'mix' => '', 'arrange' => '', 'deliver' => ''] as $workspace => $words) {
+            $this->open("/beats/1/$workspace?section=s2&part=part-4");
+            self::assertStringContainsString($words, self::words($this->script("return document.querySelector('main').textContent.replace(/\\s+/g, ' ')")), $workspace);
+        }
+        $this->open('/beats/1/sound?part=part-4');
+        $this->undo(6);
+        $this->assertNoErrors();
+    }
+
+    /** The bass plays the same notes on three sounds of the shelf, each heard before it is taken; one nearby, and one on the way to another. */
+    public function testAPartsSoundIsHeardAndExchangedUnderItsNotes(): void
+    {
+        $this->open('/beats/1/pattern?section=s2&part=part-3');
+        $notes = json_encode($this->script("return await rows('notes')"));
+        $this->open('/beats/1/sound?section=s2&part=part-3');
+        $this->keys(' ');
+        $this->wait('(await player()).playing && !(await player()).busy && (await player()).loop?.render');
+        $own = self::words($this->script('return (await player()).loop.render'));
+        $this->click('[aria-label="Hear Drain"]');
+        $this->wait("(await player()).hearing === 'sound/part-3/shelf/drain' && (await player()).loop.render !== '$own' && document.querySelector('[aria-label=\"Hear Drain\"]').getAttribute('aria-pressed') === 'true'");
+        $this->click('[aria-label="Hear Drain"]');
+        $this->wait("(await player()).hearing === '' && (await player()).loop.render === '$own'");
+        foreach (['Drain', 'Boiler', 'Manhole'] as $name) {
+            $this->click("[aria-label=\"Take $name\"]");
+            $this->wait("document.querySelector('[data-undo]').textContent.includes('$name for Low jar')");
+        }
+        self::assertSame(['Sine', 'Sine'], $this->script('return '.self::WAVES));
+        $this->set('.at-hand [name=search]', '');
+        $this->clickText('Nearby');
+        $this->wait("document.querySelectorAll('.near').length === 8");
+        $this->click('[aria-label="Hear Dirtier"]');
+        $this->wait("(await player()).hearing === 'sound/part-3/near/dirtier'");
+        $this->click('[aria-label="Take Dirtier"]');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Dirtier for Low jar') && (await player()).hearing === ''");
+        $this->set('[data-toward]', 'tin-flute');
+        $this->click('[data-take-toward]');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Toward Tin flute for Low jar')");
+        $this->keys(' ');
+        $this->open('/beats/1/pattern?section=s2&part=part-3');
+        self::assertSame($notes, json_encode($this->script("return await rows('notes')")), 'the notes stay');
+        $this->open('/beats/1/sound?section=s2&part=part-3&search=nothing+like+it');
+        $this->wait("document.querySelector('.at-hand').textContent.includes('No sound of the shelf is called so')");
+        $this->undo(5);
+        $this->wait("document.querySelector('.made-of').textContent.includes('plays recordings')");
+        $this->assertNoErrors();
+    }
+
+    public function testPartialsAreDrawnByKeys(): void
+    {
+        $this->open('/beats/1/sound?section=s2&part=part-3');
+        $this->script("const s = document.querySelector('[data-more-waves]'); s.value = [...s.options].find((o) => o.textContent === 'drawn partials').value; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait(self::WAVES.'.length === 1');
+        self::assertStringContainsString('recorded notes and waves', $this->text('main'));
+        $this->script("document.querySelector('.made-wave').click()");
+        $this->wait("document.querySelector('pestle-partials i')");
+        $this->script("document.querySelector('pestle-partials').focus()");
+        $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_UP);
+        $this->wait("JSON.parse(document.querySelector('pestle-partials').dataset.waves)[0].partials[1] === 0.55");
+        $this->undo(2);
+        $this->assertNoErrors();
+    }
+
+    private static function words(mixed $value): string
+    {
+        return \is_string($value) ? $value : '';
+    }
+}
