@@ -95,7 +95,7 @@ final readonly class KitSheet
         }
         $zones = array_values(array_filter($this->keys->zones ?? [], static fn (Zone $z): bool => !$goes($z->sound)));
 
-        return new self($this->name, $this->banks, $pads, [] === $zones ? null : $this->keys?->with(['zones' => $zones]), $this->whole, $this->edits);
+        return new self($this->name, $this->banks, $pads, [] === $zones && [] === ($this->keys->waves ?? []) ? null : $this->keys?->with(['zones' => $zones]), $this->whole, $this->edits);
     }
 
     public function named(string $name): self

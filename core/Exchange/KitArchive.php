@@ -30,10 +30,13 @@ final class KitArchive
         }
         $made = $files = [];
         try {
+            [$sheet, $recorded, $called] = RecordedMade::of($sheet, \dirname($path));
+            array_push($made, ...array_values($recorded));
+            $names += $called;
             foreach ($sheet->samples() as $hash) {
                 $file = self::fileName($names[$hash] ?? substr($hash, 0, 12), $files);
                 $files[$hash] = $file;
-                $source = $library->path($hash);
+                $source = $recorded[$hash] ?? $library->path($hash);
                 if (isset($sheet->edits[$hash])) {
                     $made[] = $source = $part.'.'.$hash.'.wav';
                     WavWriter::copy($library->open($sheet->edits[$hash]->of($hash)), $source, SampleFormat::Float32);

@@ -26,7 +26,7 @@ final readonly class MadeNote
 
     public string $name;
 
-    /** @param non-empty-list<Wave> $waves */
+    /** @param list<Wave> $waves */
     public function __construct(private array $waves, private int $pitch, private int $velocity, private int $tuneCents = 0)
     {
         $answers = [] !== array_filter($waves, static fn (Wave $w): bool => $w->strength > 0.0);
@@ -191,10 +191,19 @@ final readonly class MadeNote
     /** As far as it may bend, so that what it gives stays below where it would fold back into what is heard. */
     private function depth(Wave $wave): float
     {
-        $most = max(0.0, (self::BENT_HZ - $this->hz($this->waves[0])) / max(1.0, $this->hz($wave)) - 3.0);
+        $most = (self::BENT_HZ - $this->hz($this->waves[0] ?? $wave)) / max(1.0, $this->hz($wave));
+        $depth = $wave->depth * $this->strength($wave);
+        while ($depth > 0.0 && self::sidebands($depth) > $most) {
+            $depth = $depth < 0.01 ? 0.0 : 0.9 * $depth;
+        }
 
-        // Sidebands fall below 80 dB about d + 4.5 d^(1/3) beside the carrier (Bessel functions of the first kind).
-        return min($wave->depth * $this->strength($wave), max(0.0, $most - 4.5 * max(1.0, $most) ** (1.0 / 3.0)));
+        return $depth;
+    }
+
+    /** How many lie beside a carrier on each side above -80 dB (Bessel functions of the first kind). */
+    private static function sidebands(float $depth): float
+    {
+        return $depth + 4.5 * $depth ** (1.0 / 3.0) + 1.0;
     }
 
     /** @param list<Wave> $bending */
@@ -203,8 +212,7 @@ final readonly class MadeNote
         for ($h = Wavetables::partials($hz); $h > 1; $h = (int) ($h * 0.8)) {
             $reach = $h * $hz;
             foreach ($bending as $wave) {
-                $depth = $h * $this->depth($wave);
-                $reach += ($depth + 4.5 * max(0.0, $depth) ** (1.0 / 3.0) + 1.0) * $this->hz($wave);
+                $reach += self::sidebands($h * $this->depth($wave)) * $this->hz($wave);
             }
             if ($reach <= self::BENT_HZ) {
                 return $h;

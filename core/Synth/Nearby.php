@@ -26,7 +26,7 @@ final class Nearby
 
         return match ($way) {
             'rounder' => self::treated(self::waves($keys, static fn (Wave $w): Wave => WaveActs::Bends === $w->acts ? $w->with(['depth' => 0.5 * $w->depth]) : $w->with(['bright' => 0.7 * $w->bright])), amp: $t->amp->with(['attackMs' => max(6.0, 1.8 * $t->amp->attackMs)]), filter: self::opened($t->filter, 0.62)->with(['resonance' => 0.4 * $t->filter->resonance])),
-            'duller' => self::treated(self::waves($keys, static fn (Wave $w): Wave => $w->with(['bright' => 0.6 * $w->bright])), filter: self::opened($t->filter, 0.4)),
+            'duller' => self::treated(self::waves($keys, static fn (Wave $w): Wave => WaveActs::Bends === $w->acts ? $w->with(['depth' => 0.6 * $w->depth]) : $w->with(['bright' => 0.6 * $w->bright])), filter: self::opened($t->filter, 0.4)),
             'bite' => self::treated(self::waves($keys, static fn (Wave $w): Wave => WaveActs::Bends === $w->acts ? $w->with(['depth' => min(12.0, 1.6 * $w->depth)]) : $w->with(['bright' => min(1.0, 0.2 + $w->bright)])), amp: $t->amp->with(['attackMs' => min(2.0, $t->amp->attackMs)]), filter: self::opened($t->filter, 1.7)->with(['envelopeCents' => min(4800.0, $t->filter->envelopeCents + 900.0), 'resonance' => min(0.6, $t->filter->resonance + 0.12)])),
             'longer' => self::treated(self::waves($keys, static fn (Wave $w): Wave => $w->with(['decayMs' => min(20_000.0, 1.8 * ($w->kind->isStruck() && 0.0 === $w->decayMs ? Wave::RINGS_MS : $w->decayMs))])), amp: $t->amp->with(['decayMs' => min(Envelope::MOST_MS, 1.8 * $t->amp->decayMs), 'sustain' => 0.0 === $t->amp->sustain ? 0.0 : min(1.0, $t->amp->sustain + 0.15), 'releaseMs' => min(Envelope::MOST_MS, 2.2 * $t->amp->releaseMs + 60.0)])),
             'plucked' => self::treated($keys, amp: new Envelope(1.0, 0.0, 0.0 < $t->amp->decayMs && $t->amp->decayMs < 320.0 ? 0.6 * $t->amp->decayMs : 320.0, 0.0, min(120.0, max(40.0, $t->amp->releaseMs)))),
@@ -37,7 +37,7 @@ final class Nearby
                 WaveKind::Sine => WaveActs::Sounds === $w->acts && $w->octave >= 0 ? $w->with(['kind' => WaveKind::Triangle]) : $w,
                 default => $w,
             }),
-            'dirtier' => self::treated($keys, filter: (FilterShape::Off === $t->filter->shape ? new Filter(FilterShape::Low, false, 8000.0) : $t->filter)->with(['driveDb' => min(36.0, $t->filter->driveDb + 14.0)])),
+            'dirtier' => self::treated($keys, filter: self::opened($t->filter, 1.3)->with(['driveDb' => min(36.0, $t->filter->driveDb + 14.0)])),
             default => throw new \InvalidArgumentException('Nearby lie: '.implode(', ', array_keys(self::WAYS)).'.'),
         };
     }

@@ -99,7 +99,7 @@ final class Shelf
         return [
             self::sound('clothesline', 'Clothesline', 'pluck', 0.0, 'a string between two houses', [new Wave(WaveKind::String, levelDb: -2.0, width: 18.0, bright: 0.65, decayMs: 1100.0)], self::amp(1.0, 1400.0, 0.0, 160.0), self::low(2400.0, 1600.0, 180.0, 0.0, false, 0.0, 0.0, 0.4, 1800.0)),
             self::sound('rain-gutter', 'Rain gutter', 'pluck', -2.5, 'metal and short, answers the hats', [new Wave(WaveKind::Bar, levelDb: -4.0, bright: 0.6, decayMs: 500.0), new Wave(WaveKind::Sine, levelDb: -10.0, decayMs: 300.0)], self::amp(0.5, 700.0, 0.0, 120.0), self::low(3200.0, 1500.0, 120.0, 0.0, false, 0.0, 0.0, 0.3, 1800.0)),
-            self::sound('chopsticks', 'Chopsticks', 'pluck', 7.0, 'wood on wood, with a pitch', [new Wave(WaveKind::Tube, levelDb: -4.0, bright: 0.55, decayMs: 260.0), new Wave(WaveKind::Noise, levelDb: -24.0, bright: 0.7, decayMs: 12.0)], self::amp(0.5, 400.0, 0.0, 80.0), self::low(2800.0, 1200.0, 80.0, 0.0, false, 0.0, 0.0, 0.4, 1500.0)),
+            self::sound('chopsticks', 'Chopsticks', 'pluck', 5.5, 'wood on wood, with a pitch', [new Wave(WaveKind::Tube, levelDb: -4.0, bright: 0.55, decayMs: 260.0), new Wave(WaveKind::Noise, levelDb: -24.0, bright: 0.7, decayMs: 12.0)], self::amp(0.5, 400.0, 0.0, 80.0), self::low(2800.0, 1200.0, 80.0, 0.0, false, 0.0, 0.0, 0.4, 1500.0)),
             self::sound('wok-ring', 'Wok ring', 'pluck', 0.5, 'a pan that is not quite in tune, and right for it', [new Wave(WaveKind::Plate, levelDb: -3.0, bright: 0.55, decayMs: 800.0)], self::amp(0.5, 900.0, 0.0, 180.0), self::low(3000.0, 1000.0, 160.0, 0.0, false, 0.0, 0.0, 0.4, 1800.0)),
             self::sound('button-box', 'Button box', 'pluck', -5.0, 'closes at once, for runs of sixteenths', [new Wave(WaveKind::Saw, levelDb: -6.0), new Wave(WaveKind::Pulse, levelDb: -10.0, octave: 1, width: 40.0)], self::amp(1.0, 280.0, 0.0, 90.0), self::low(500.0, 3000.0, 120.0, 0.25, true, 0.0, 0.0, 0.5, 1500.0)),
         ];
@@ -123,7 +123,7 @@ final class Shelf
         return [
             self::sound('shutter', 'Shutter', 'stab', 8.0, 'a chord that slams, for the offbeat', [new Wave(WaveKind::Saw, levelDb: -7.0, voices: 5, detune: 14.0, spread: 50.0)], self::amp(1.0, 260.0, 0.0, 120.0), new Filter(FilterShape::Band, false, 1100.0, 0.1, 0.0, 1200.0, 0.0, 140.0, 0.0, 0.3, 1200.0)),
             self::sound('ticket-punch', 'Ticket punch', 'stab', 1.5, 'hollow and short, cuts through', [new Wave(WaveKind::Pulse, levelDb: -8.0, width: 28.0), new Wave(WaveKind::Saw, levelDb: -12.0, semitones: 7)], self::amp(1.0, 200.0, 0.0, 90.0), new Filter(FilterShape::Band, false, 1400.0, 0.15, 0.0, 1500.0, 0.0, 90.0, 0.0, 0.3, 1200.0)),
-            self::sound('brass-kettle', 'Brass kettle', 'stab', 3.5, 'swells into the beat and is gone', [new Wave(WaveKind::Saw, levelDb: -6.0, voices: 3, detune: 10.0, spread: 40.0)], self::amp(18.0, 380.0, 0.2, 140.0), self::low(600.0, 2600.0, 280.0, 0.05, false, 0.0, 0.1, 0.4, 1500.0)),
+            self::sound('brass-kettle', 'Brass kettle', 'stab', 3.5, 'swells into the beat and is gone', [new Wave(WaveKind::Saw, levelDb: -6.0, voices: 3, detune: 10.0, spread: 40.0)], self::amp(18.0, 420.0, 0.0, 140.0), self::low(600.0, 2600.0, 280.0, 0.05, false, 0.0, 0.1, 0.4, 1500.0)),
         ];
     }
 

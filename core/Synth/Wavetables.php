@@ -14,7 +14,7 @@ use Pestle\Core\Signal\Noise;
  */
 final class Wavetables
 {
-    public const SIZE = 4096;
+    public const SIZE = 8192;
     /** Of noise, which goes round after three seconds. */
     public const NOISE = 131_072;
     public const HIGHEST_HZ = 20_000.0;

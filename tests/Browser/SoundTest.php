@@ -20,7 +20,7 @@ final class SoundTest extends PageCase
         // Its picture is drawn by what the core works out; another sound, another picture.
         $drawn = "(() => { const c = document.querySelectorAll('pestle-notes-seen canvas')[1]; return c.getContext('2d').getImageData(0, 0, c.width, c.height).data.reduce((a, b, i) => a + b * (i % 97), 0) })()";
         $this->wait("$drawn > 0");
-        $before = $this->script("return $drawn");
+        $before = self::whole($this->script("return $drawn"));
         // A third wave, which becomes a plucked string an octave up; the second goes.
         $this->script("const s = document.querySelector('[data-more-waves]'); s.value = [...s.options].find((o) => o.textContent === 'a wave').value; s.dispatchEvent(new Event('change', { bubbles: true }))");
         $this->wait(self::WAVES.'.length === 3');
