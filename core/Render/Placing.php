@@ -23,7 +23,8 @@ final readonly class Placing
             // It was silenced before its delay was over.
             return null;
         }
-        $length = null === $s->shaping?->motion ? $s->length : $s->shaping->motion->framesFor($s->length);
+        // What is made goes on however fast it is gone through.
+        $length = null === $s->shaping?->motion || null !== $s->made ? $s->length : $s->shaping->motion->framesFor($s->length);
         $fade = $fadeOut = $this->fade($s, $length);
         $release = null;
         $dies = $s->shaping?->contour?->ends;
