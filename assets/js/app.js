@@ -42,6 +42,7 @@ import './feel.js';
 import './ready.js';
 import './phrase.js';
 import './sound.js';
+import './drums.js';
 import './elements/notes-seen.js';
 import './elements/partials.js';
 import { announcePage, app } from './page.js';

@@ -106,6 +106,36 @@ final class SoundTest extends PageCase
         $this->assertNoErrors();
     }
 
+    /** A drum is made, heard, another one like it put on a pad; then a kit of sixteen at a press, each by its role. */
+    public function testDrumsAreMade(): void
+    {
+        $this->open('/beats/1/kit?section=s2&pad=a1&side=made');
+        $this->script("window.heard = 0; document.addEventListener('pestle:drum', () => { window.heard += 1; })");
+        $set = "JSON.parse(localStorage.getItem('pestle-drums') ?? '{}').snare";
+        $this->wait("$set?.seed && document.querySelector('[data-drum=wires]').value !== ''");
+        self::assertSame('snare', $this->script("return document.querySelector('[data-drum=role]').value"), 'as the pad is');
+        $this->click('[data-drum-hear]');
+        $this->wait('window.heard === 1');
+        $this->set('[data-drum=tune]', '-7');
+        $this->wait("window.heard === 2 && $set.tune === -7");
+        $seed = self::whole($this->script("return $set.seed"));
+        $this->clickText('Another like it');
+        $this->wait("window.heard === 3 && $set.seed !== $seed && Math.abs($set.tune + 7) <= 1.5");
+        $this->clickText('On Tin snare');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Made snare')");
+        self::assertStringContainsString('Made snare', $this->text('.dock #pad-a1'));
+        $this->undo(1);
+        $this->clickText('On free pads');
+        $this->wait("document.querySelector('#notice').textContent.includes('free pads')");
+        $this->clickText('In place of this bank');
+        $this->wait("[...document.querySelectorAll('.dock .pad')].filter((p) => p.textContent.includes('Made ')).length === 16");
+        self::assertSame(1, $this->script("return [...document.querySelectorAll('.dock .pad')].filter((p) => p.textContent.includes('Made cymbal')).length"));
+        $this->undo(1);
+        $this->wait("document.querySelector('.dock #pad-a1').textContent.includes('Tin snare')");
+        $this->script("localStorage.removeItem('pestle-drums')");
+        $this->assertNoErrors(['422', '409']);
+    }
+
     private static function words(mixed $value): string
     {
         return \is_string($value) ? $value : '';
