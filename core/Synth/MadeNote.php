@@ -92,7 +92,7 @@ final readonly class MadeNote
         $by = static fn (WaveActs $acts): array => array_values(array_filter($acting, static fn (Wave $w): bool => $w->acts === $acts));
         $sides = match (true) {
             WaveKind::Noise === $wave->kind => $this->noise($wave, $at, $tables),
-            $wave->kind->isStruck() => array_fill(0, 2, Modes::ringing(Modes::of($wave, $this->hz($wave)), max(0, $at - self::frames($wave->delayMs)), self::BLOCK, self::RATE)),
+            $wave->kind->isStruck() => array_fill(0, 2, $this->struck($wave, $at - self::frames($wave->delayMs))),
             default => $this->periodic($wave, $by(WaveActs::Bends), $by(WaveActs::Restarts)[0] ?? null, $at, $tables, [] === $by(WaveActs::Multiplies) ? Wavetables::HIGHEST_HZ : self::MULTIPLIED_HZ),
         };
         foreach ($by(WaveActs::Multiplies) as $other) {
@@ -103,6 +103,18 @@ final readonly class MadeNote
         }
 
         return $sides;
+    }
+
+    /**
+     * @param int $since frames from the strike to the start of the block; before it nothing rings
+     *
+     * @return list<float>
+     */
+    private function struck(Wave $wave, int $since): array
+    {
+        $silent = max(0, min(self::BLOCK, -$since));
+
+        return [...array_fill(0, $silent, 0.0), ...Modes::ringing(Modes::of($wave, $this->hz($wave)), max(0, $since), self::BLOCK - $silent, self::RATE)];
     }
 
     /** @return array{list<float>, list<float>} */
@@ -132,7 +144,7 @@ final readonly class MadeNote
         $hz = null === $restarting ? $this->hz($wave) : $this->hz($restarting);
         $often = null === $restarting ? 1.0 : $this->hz($wave) / $hz;
         $voices = null === $restarting ? $wave->voices : 1;
-        $bent = $this->bend($bending, $at, $tables);
+        $bent = $this->bend($bending, $hz, $at, $tables);
         $table = $tables->of($wave, [] === $bending ? Wavetables::partials($hz, $mostHz) : $this->partialsWhenBent($hz, $bending), $often);
         $left = $right = array_fill(0, self::BLOCK, 0.0);
         $gain = 1.0 / sqrt($voices);
@@ -176,11 +188,11 @@ final readonly class MadeNote
      *
      * @return list<float> none where it is not
      */
-    private function bend(array $bending, int $at, Wavetables $tables): array
+    private function bend(array $bending, float $carrierHz, int $at, Wavetables $tables): array
     {
         $bent = [];
         foreach ($bending as $wave) {
-            $depth = $this->depth($wave) / (2.0 * \M_PI);
+            $depth = $this->depth($wave, $carrierHz) / (2.0 * \M_PI);
             $sound = $this->plain($wave->with(['voices' => 1]), $at, $tables);
             $bent = self::added([] === $bent ? array_fill(0, self::BLOCK, 0.0) : $bent, $sound, $this->gains($wave, $at, $depth), 1.0);
         }
@@ -189,9 +201,9 @@ final readonly class MadeNote
     }
 
     /** As far as it may bend, so that what it gives stays below where it would fold back into what is heard. */
-    private function depth(Wave $wave): float
+    private function depth(Wave $wave, float $carrierHz): float
     {
-        $most = (self::BENT_HZ - $this->hz($this->waves[0] ?? $wave)) / max(1.0, $this->hz($wave));
+        $most = (self::BENT_HZ - $carrierHz) / max(1.0, $this->hz($wave));
         $depth = $wave->depth * $this->strength($wave);
         while ($depth > 0.0 && self::sidebands($depth) > $most) {
             $depth = $depth < 0.01 ? 0.0 : 0.9 * $depth;
@@ -212,7 +224,7 @@ final readonly class MadeNote
         for ($h = Wavetables::partials($hz); $h > 1; $h = (int) ($h * 0.8)) {
             $reach = $h * $hz;
             foreach ($bending as $wave) {
-                $reach += self::sidebands($h * $this->depth($wave)) * $this->hz($wave);
+                $reach += self::sidebands($h * $this->depth($wave, $hz)) * $this->hz($wave);
             }
             if ($reach <= self::BENT_HZ) {
                 return $h;

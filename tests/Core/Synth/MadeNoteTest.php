@@ -132,6 +132,9 @@ final class MadeNoteTest extends TestCase
         self::assertSame(0.0, self::most(\array_slice($late, 0, 4410)));
         self::assertLessThan(0.1, self::most(\array_slice($late, 4410, 6)));
         self::assertGreaterThan(0.9, self::most(\array_slice($late, 4500, 200)));
+        // What is struck later rings as it does at once, wherever its blocks lie.
+        $struck = new Wave(WaveKind::Bar, levelDb: 0.0, decayMs: 2000.0);
+        self::assertEqualsWithDelta($read($struck, 60, 15_000)->left, $read($struck->with(['delayMs' => 100.0]), 4410 + 60, 15_000)->left, 3e-5);
         $fading = $read(new Wave(WaveKind::Sine, levelDb: 0.0, decayMs: 500.0), 11_025, 400)->left;
         self::assertEqualsWithDelta(-30.0, 20.0 * log10(self::most($fading)), 0.6);
         $right = $read(new Wave(WaveKind::Sine, pan: 1.0), 0, 4000);
