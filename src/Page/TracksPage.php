@@ -58,10 +58,10 @@ final readonly class TracksPage
         foreach ($clips as $clip) {
             $row = 0;
             // What sounds may overlap what sounds: there it is crossfaded.
-            while ($clip->muted && [] !== array_filter($ends[$row] ?? [], fn (array $other): bool => $other[0] < $clip->end($this->time) - 1.0 && $other[1] > $clip->at + 1.0)) {
+            while ($clip->muted && [] !== array_filter($ends[$row] ?? [], fn (array $other): bool => $other[0] < $this->endOf($clip) - 1.0 && $other[1] > $clip->at + 1.0)) {
                 ++$row;
             }
-            $ends[$row][] = [$clip->at, $clip->end($this->time)];
+            $ends[$row][] = [$clip->at, $this->endOf($clip)];
             $rows[$clip->id] = min($row, self::MOST_ROWS - 1);
         }
 
@@ -80,7 +80,13 @@ final readonly class TracksPage
     /** The tick at which the last clip ends. */
     public function end(): int
     {
-        return (int) ceil(max([0.0, ...array_map(fn (Clip $c): float => $c->end($this->time), array_values($this->beat->clips))]));
+        return (int) ceil(max([0.0, ...array_map($this->endOf(...), array_values($this->beat->clips))]));
+    }
+
+    /** Where it ends, in ticks of the song. */
+    public function endOf(Clip $clip): float
+    {
+        return $clip->end($this->time);
     }
 
     /** @return array<string, mixed> a clip as it is drawn: times in ticks of the song */
@@ -120,7 +126,7 @@ final readonly class TracksPage
     public function isOverlapped(Clip $clip): bool
     {
         foreach ($this->beat->clips as $other) {
-            if ($other !== $clip && $other->track === $clip->track && $other->at < $clip->end($this->time) && $other->end($this->time) > $clip->at) {
+            if ($other !== $clip && $other->track === $clip->track && $other->at < $this->endOf($clip) && $other->end($this->time) > $clip->at) {
                 return true;
             }
         }
