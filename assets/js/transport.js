@@ -158,7 +158,7 @@ function tap() {
 
 /** Shows the transport's state on a page that may be new. */
 function sync() {
-    const play = document.querySelector('[data-play]');
+    const play = document.querySelector('[data-start-stop]');
     if (!play) {
         return;
     }
@@ -213,7 +213,7 @@ function frame() {
 
 document.addEventListener('click', (event) => {
     const is = (name) => event.target.closest(`[data-${name}]`);
-    if (is('play')) {
+    if (is('start-stop')) {
         player.toggle();
     } else if (is('record')) {
         toggleRecord();

@@ -22,12 +22,15 @@ final class JourneysTest extends PageCase
         $this->wait('(await player()).loop');
         self::assertSame('−∞', $this->text('#peak'));
         $this->keys(' ');
-        $this->wait("document.querySelector('[data-play]').getAttribute('aria-pressed') === 'true'");
+        $this->wait("document.querySelector('[data-start-stop]').getAttribute('aria-pressed') === 'true'");
         $this->wait("parseFloat(document.querySelector('#peak').textContent.replace('−', '-')) > -6");
         $this->wait("document.querySelector('#position').textContent !== '1.1.1'");
 
         $this->keys('q');
         $this->wait("document.querySelector('#pad-a0 .glow').style.height !== ''");
+        $this->element('#pad-a0')->click();
+        self::assertTrue($this->script('return (await player()).playing'), 'a pad that is struck by pointer leaves what plays alone');
+        self::assertStringStartsWith('Mortar low', (string) $this->element('#pad-a0')->getAttribute('aria-label'));
 
         $before = $this->script('return (await player()).loop.render');
         self::assertIsString($before);
@@ -197,9 +200,9 @@ final class JourneysTest extends PageCase
         }
 
         // Workspaces by number, banks by comma and full stop, sliders by arrows, help by question mark.
-        foreach (['gather', 'chop', 'kit', 'pattern', 'arrange', 'mix', 'deliver'] as $i => $workspace) {
+        foreach (['gather', 'chop', 'kit', 'pattern', 'sound', 'arrange', 'mix', 'deliver'] as $i => $workspace) {
             $this->keys((string) ($i + 1));
-            $this->wait("location.pathname.endsWith('/$workspace') && document.querySelector('main.$workspace')");
+            $this->wait("location.pathname.endsWith('/$workspace') && document.querySelector('main.$workspace, main.$workspace-work')");
         }
         $this->clickText('+ bank');
         $this->wait("document.querySelectorAll('.banks a').length === 2");
@@ -216,7 +219,7 @@ final class JourneysTest extends PageCase
         $this->wait("JSON.parse(document.querySelector('pestle-wave').dataset.markers).length === 9");
         $this->keys(WebDriverKeys::CONTROL.'z'.WebDriverKeys::NULL);
         $this->wait("JSON.parse(document.querySelector('pestle-wave').dataset.markers).length === 8");
-        $this->keys('6');
+        $this->keys('7');
         $this->wait("document.querySelector('main.mix .fader-range')");
         $this->script("document.querySelector('.fader-range').focus()");
         $this->keys(WebDriverKeys::ARROW_LEFT);
