@@ -81,7 +81,7 @@ final class DrumController extends AbstractController
         $path = $this->folder->incoming().'/drum-'.bin2hex(random_bytes(6)).'.wav';
         WavWriter::copy(new MemorySource($block, self::RATE), $path, SampleFormat::Int24);
         try {
-            $sample = $this->samples->add($path, \sprintf('Made %s %d', str_replace('-', ' ', $drum->role->value), $drum->seed % 1000), ['made']);
+            $sample = $this->samples->add($path, \sprintf('%s %d', $drum->role->label(), $drum->seed % 1000), ['made']);
         } finally {
             @unlink($path);
         }

@@ -50,7 +50,8 @@ final class SoundTest extends PageCase
         }
         $this->open('/beats/1/sound?part=part-4');
         $this->undo(6);
-        $this->assertNoErrors();
+        // Notes of a part that was just undone may still be asked for.
+        $this->assertNoErrors(['503', '/keys/part-4/']);
     }
 
     /** The bass plays the same notes on three sounds of the shelf, each heard before it is taken; one nearby, and one on the way to another. */
@@ -88,7 +89,7 @@ final class SoundTest extends PageCase
         $this->wait("document.querySelector('.at-hand').textContent.includes('No sound of the shelf is called so')");
         $this->undo(5);
         $this->wait("document.querySelector('.made-of').textContent.includes('plays recordings')");
-        $this->assertNoErrors();
+        $this->assertNoErrors(['503']);
     }
 
     public function testPartialsAreDrawnByKeys(): void
@@ -103,7 +104,7 @@ final class SoundTest extends PageCase
         $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_UP);
         $this->wait("JSON.parse(document.querySelector('pestle-partials').dataset.waves)[0].partials[1] === 0.55");
         $this->undo(2);
-        $this->assertNoErrors();
+        $this->assertNoErrors(['503']);
     }
 
     /** A drum is made, heard, another one like it put on a pad; then a kit of sixteen at a press, each by its role. */
@@ -122,18 +123,20 @@ final class SoundTest extends PageCase
         $this->clickText('Another like it');
         $this->wait("window.heard === 3 && $set.seed !== $seed && Math.abs($set.tune + 7) <= 1.5");
         $this->clickText('On Tin snare');
-        $this->wait("document.querySelector('[data-undo]').textContent.includes('Made snare')");
-        self::assertStringContainsString('Made snare', $this->text('.dock #pad-a1'));
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Snare ')");
+        self::assertMatchesRegularExpression('/^Snare\s\d{1,3}\s/', $this->text('.dock #pad-a1'));
         $this->undo(1);
         $this->clickText('On free pads');
-        $this->wait("document.querySelector('#notice').textContent.includes('free pads')");
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('16 sounds on pads') && document.querySelector('.dock #pad-a1').textContent.includes('Tin snare')");
+        $this->undo(1);
         $this->clickText('In place of this bank');
-        $this->wait("[...document.querySelectorAll('.dock .pad')].filter((p) => p.textContent.includes('Made ')).length === 16");
-        self::assertSame(1, $this->script("return [...document.querySelectorAll('.dock .pad')].filter((p) => p.textContent.includes('Made cymbal')).length"));
+        $named = static fn (string $role): string => "[...document.querySelectorAll('.dock .pad')].filter((p) => /^$role \\d{1,3}, key/.test(p.ariaLabel)).length";
+        $this->wait($named('[A-Z][a-z ]+').' === 16');
+        self::assertSame(1, $this->script('return '.$named('Cymbal')));
         $this->undo(1);
         $this->wait("document.querySelector('.dock #pad-a1').textContent.includes('Tin snare')");
         $this->script("localStorage.removeItem('pestle-drums')");
-        $this->assertNoErrors(['422', '409']);
+        $this->assertNoErrors(['503']);
     }
 
     private static function words(mixed $value): string
