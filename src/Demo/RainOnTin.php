@@ -7,7 +7,6 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Synth\StallVoices;
 use Pestle\Core\Synth\StreetVoices;
-use Pestle\Core\Synth\TonalVoices;
 use Pestle\Core\Theory\Ticks;
 
 /**
@@ -30,9 +29,7 @@ final class RainOnTin
 
         return [
             'Tin roof rain' => static fn (): StereoBlock => (new StreetVoices($rate))->rain(6 * 240.0 / self::BPM),
-            'Downpipe' => static fn (): StereoBlock => (new TonalVoices($rate))->bass(self::ROOT, 2.6),
             'Window glass' => static fn (): StereoBlock => $voices->stab([53, 56, 60, 63, 67], 1.7, 1400.0),
-            'Cup bell' => static fn (): StereoBlock => $voices->struck(1046.5, [[1.0, 1.0, 0.9], [2.01, 0.35, 0.6], [2.9, 0.18, 0.4], [5.1, 0.08, 0.2]], 0.04, 0.6, 15),
         ];
     }
 
@@ -41,12 +38,13 @@ final class RainOnTin
     {
         return Score::beat(self::NAME, [
             ...Score::kit($kit, self::BPM, 'F minor', 'Rain roof', 'tide'),
-            Score::keys('part-2', $samples['Downpipe'], 'Downpipe bass', self::ROOT),
-            ['type' => 'set', 'under' => 'part/part-2', 'single' => 1, 'legato' => 1, 'glideMs' => 90, 'amp/releaseMs' => 90, 'filter/shape' => 'low-pass', 'filter/cutoffHz' => 900, 'filter/driveDb' => 17],
+            // Its lowest wave lies an octave below what is written.
+            Score::made('part-2', 'under-the-stairs', 'Downpipe bass'),
+            ['type' => 'set', 'under' => 'part/part-2', 'glideMs' => 90, 'tuneCents' => 1200, 'filter/cutoffHz' => 1100, 'filter/driveDb' => 14],
             Score::keys('part-3', $samples['Window glass'], 'Window glass', 53),
             ['type' => 'set', 'under' => 'part/part-3', 'amp/attackMs' => 8, 'amp/decayMs' => 1500, 'amp/sustain' => 0.1, 'amp/releaseMs' => 300, 'filter/shape' => 'low-pass', 'filter/cutoffHz' => 2600, 'filter/strengthCents' => 1200, 'lfo1/target' => 'cut-off', 'lfo1/ticks' => 15360, 'lfo1/depth' => 500],
-            Score::keys('part-4', $samples['Cup bell'], 'Cup bells', 84),
-            ['type' => 'set', 'under' => 'part/part-4', 'held' => 0, 'lfo1/target' => 'pan', 'lfo1/depth' => 45, 'lfo1/ticks' => 2880],
+            Score::made('part-4', 'music-box', 'Cup chimes'),
+            ['type' => 'set', 'under' => 'part/part-4', 'tuneCents' => -1200, 'lfo1/target' => 'pan', 'lfo1/depth' => 45, 'lfo1/ticks' => 2880],
             ...self::patterns(),
             ...Score::song([
                 ['s1', 'First drops', 1, ['p1', null, 'p7', 'p8']], ['s2', 'Under the roof', 2, ['p2', 'p5', 'p7', null]], ['s3', 'Downpour', 2, ['p3', 'p5', 'p7', 'p8']],
@@ -128,7 +126,7 @@ final class RainOnTin
     private static function mix(): array
     {
         // The kit's pads, then bass, chords, bells.
-        $levels = ['c1' => [-12.0, 0.0], 'c2' => [-10.5, 0.0], 'c3' => [-19.0, 0.18], 'c4' => [-21.0, -0.18], 'c5' => [-12.0, 0.25], 'c6' => [-12.0, -0.2], 'c7' => [-12.0, 0.2], 'c8' => [-15.0, 0.0], 'c9' => [-14.0, -0.25], 'c10' => [-16.0, 0.3], 'c11' => [-19.5, 0.0], 'c12' => [3.0, 0.0], 'c13' => [-15.0, 0.0]];
+        $levels = ['c1' => [-12.0, 0.0], 'c2' => [-10.5, 0.0], 'c3' => [-19.0, 0.18], 'c4' => [-21.0, -0.18], 'c5' => [-12.0, 0.25], 'c6' => [-12.0, -0.2], 'c7' => [-12.0, 0.2], 'c8' => [-15.0, 0.0], 'c9' => [-14.0, -0.25], 'c10' => [-16.0, 0.3], 'c11' => [-22.5, 0.0], 'c12' => [3.0, 0.0], 'c13' => [-19.0, 0.0]];
         $bands = [['c1', 2, 'low-shelf', 80.0, -8.5, 0.71], ['c2', 4, 'high-shelf', 4500.0, -8.0, 0.71], ['c3', 4, 'high-shelf', 8000.0, -8.0, 0.71], ['c4', 4, 'high-shelf', 8000.0, -8.0, 0.71], ['c5', 4, 'high-shelf', 5000.0, -5.0, 0.71], ['c8', 4, 'high-shelf', 5000.0, -7.0, 0.71], ['c12', 2, 'peak', 260.0, 2.0, 0.7], ['c11', 1, 'high-pass', 30.0, 0.0, 0.71], ['c12', 1, 'high-pass', 170.0, 0.0, 0.71], ['c13', 1, 'high-pass', 300.0, 0.0, 0.71]];
 
         return [
@@ -160,7 +158,7 @@ final class RainOnTin
             // Rain from one side to the other while only drops fall.
             Score::moves('c3/pan', [[0, -0.5], [2, 0.5], [4, -0.5]], 'p1'),
             // The pipe runs dry.
-            Score::moves('c11/gainDb', [[0, -19.5, 1], [33, -19.5, 0.2], [36, -40]]),
+            Score::moves('c11/gainDb', [[0, -22.5, 1], [33, -22.5, 0.2], [36, -43]]),
         ];
     }
 }

@@ -73,6 +73,12 @@ final class Score
         return ['type' => 'add-part', 'id' => $part, 'name' => $name, 'sample' => $sample['hash'], 'start' => 0, 'end' => $sample['frames'], 'rootCents' => 100 * $root];
     }
 
+    /** @return array<string, string> an instrument made of a sound of the shelf */
+    public static function made(string $part, string $shelf, string $name): array
+    {
+        return ['type' => 'add-part', 'id' => $part, 'name' => $name, 'shelf' => $shelf];
+    }
+
     /**
      * @param list<list<int|string|null>>     $events
      * @param array<string, int|string|float> $feel

@@ -7,7 +7,6 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Synth\StallVoices;
 use Pestle\Core\Synth\StreetVoices;
-use Pestle\Core\Synth\TonalVoices;
 
 /**
  * "Tram at Ten": the last tram on Lantern Street, 124 BPM in A minor, four on the floor. It is played on the kit of the
@@ -27,7 +26,6 @@ final class TramAtTen
 
         return [
             'Tram passing' => static fn (): StereoBlock => (new StreetVoices($rate))->tram(960.0 / self::BPM),
-            'Overhead wire' => static fn (): StereoBlock => (new TonalVoices($rate))->bass(self::ROOT, 1.4),
             'Window stab' => static fn (): StereoBlock => $voices->stab([57, 60, 64, 67], 0.9, 1900.0),
             'Stop bell' => static fn (): StereoBlock => $voices->struck(880.0, [[1.0, 1.0, 1.3], [2.0, 0.3, 0.7], [3.01, 0.25, 0.5], [4.2, 0.1, 0.3]], 0.03, 0.5),
         ];
@@ -38,12 +36,12 @@ final class TramAtTen
     {
         return Score::beat(self::NAME, [
             ...Score::kit($kit, self::BPM, 'A minor', 'Tram stop', 'turmeric'),
-            Score::keys('part-2', $samples['Overhead wire'], 'Wire bass', self::ROOT),
-            ['type' => 'set', 'under' => 'part/part-2', 'single' => 1, 'amp/releaseMs' => 60, 'glideMs' => 0, 'filter/shape' => 'low-pass', 'filter/steep' => 1, 'filter/cutoffHz' => 800, 'filter/resonance' => 0.15, 'filter/envelopeCents' => 2400, 'filter/decayMs' => 140, 'filter/strengthCents' => 1200, 'filter/driveDb' => 15],
+            Score::made('part-2', 'iron-gate', 'Wire bass'),
+            ['type' => 'set', 'under' => 'part/part-2', 'tuneCents' => 1200, 'filter/cutoffHz' => 480],
             Score::keys('part-3', $samples['Window stab'], 'Window stabs', 57),
             ['type' => 'set', 'under' => 'part/part-3', 'amp/decayMs' => 420, 'amp/sustain' => 0, 'amp/releaseMs' => 120, 'amp/releaseBend' => 0.5, 'filter/shape' => 'low-pass', 'filter/cutoffHz' => 2400, 'filter/envelopeCents' => 2600, 'filter/decayMs' => 220, 'filter/strengthCents' => 1400, 'lfo1/target' => 'cut-off', 'lfo1/ticks' => 7680, 'lfo1/depth' => 300],
-            Score::keys('part-4', $samples['Stop bell'], 'Stop bell', 81),
-            ['type' => 'set', 'under' => 'part/part-4', 'held' => 0, 'lfo1/target' => 'pan', 'lfo1/depth' => 40, 'lfo1/ticks' => 3840],
+            Score::made('part-4', 'bell-cart', 'Bell cart'),
+            ['type' => 'set', 'under' => 'part/part-4', 'tuneCents' => -1200, 'lfo1/target' => 'pan', 'lfo1/depth' => 40, 'lfo1/ticks' => 3840],
             ...self::patterns(),
             ...Score::song([['s1', 'Waiting', 1, ['p1', null, 'p7', 'p8']], ['s2', 'Doors', 2, ['p2', 'p5', null, null]], ['s3', 'Rolling', 2, ['p3', 'p5', 'p6', null]], ['s4', 'Tunnel', 1, [null, null, 'p7', 'p8']], ['s5', 'Market', 3, ['p4', 'p5', 'p6', 'p8']], ['s6', 'Last stop', 1, ['p9', 'p10', 'p7', null]]]),
             ...self::mix(),
@@ -109,8 +107,8 @@ final class TramAtTen
     private static function mix(): array
     {
         // The kit's pads, then bass, stabs, bell.
-        $levels = ['c1' => [-12.6, 0.0], 'c2' => [-13.5, 0.0], 'c3' => [-21.0, 0.2], 'c4' => [-22.5, -0.18], 'c5' => [-14.0, 0.3], 'c6' => [-18.0, -0.3], 'c7' => [-18.0, 0.35], 'c8' => [-12.0, -0.2], 'c9' => [-10.0, 0.2], 'c10' => [-15.0, 0.1], 'c11' => [-14.2, 0.0], 'c12' => [-0.5, 0.0], 'c13' => [-17.0, 0.0]];
-        $bands = [['c1', 2, 'low-shelf', 90.0, -7.5, 0.71], ['c2', 4, 'high-shelf', 5000.0, -8.0, 0.71], ['c3', 4, 'high-shelf', 9000.0, -7.0, 0.71], ['c4', 4, 'high-shelf', 9000.0, -7.0, 0.71], ['c11', 1, 'high-pass', 38.0, 0.0, 0.71], ['c11', 2, 'low-shelf', 120.0, -6.0, 0.71], ['c12', 1, 'high-pass', 160.0, 0.0, 0.71], ['c12', 3, 'peak', 1500.0, 3.0, 0.6], ['c13', 1, 'high-pass', 300.0, 0.0, 0.71]];
+        $levels = ['c1' => [-12.6, 0.0], 'c2' => [-13.5, 0.0], 'c3' => [-21.0, 0.2], 'c4' => [-22.5, -0.18], 'c5' => [-14.0, 0.3], 'c6' => [-18.0, -0.3], 'c7' => [-18.0, 0.35], 'c8' => [-12.0, -0.2], 'c9' => [-10.0, 0.2], 'c10' => [-15.0, 0.1], 'c11' => [-13.0, 0.0], 'c12' => [-0.5, 0.0], 'c13' => [-20.0, 0.0]];
+        $bands = [['c1', 2, 'low-shelf', 90.0, -7.5, 0.71], ['c2', 4, 'high-shelf', 5000.0, -8.0, 0.71], ['c3', 4, 'high-shelf', 9000.0, -7.0, 0.71], ['c4', 4, 'high-shelf', 9000.0, -7.0, 0.71], ['c11', 1, 'high-pass', 38.0, 0.0, 0.71], ['c11', 2, 'low-shelf', 120.0, 0.0, 0.71], ['c12', 1, 'high-pass', 160.0, 0.0, 0.71], ['c12', 3, 'peak', 1500.0, 3.0, 0.6], ['c13', 1, 'high-pass', 300.0, 0.0, 0.71]];
 
         return [
             ...Score::mix($levels, $bands),
@@ -126,7 +124,7 @@ final class TramAtTen
             Score::press('drums/inserts/i1', -22.0, 2.5, 1.0, 80.0, 2.0),
             Score::press('master/inserts/i1', -26.0, 2.5, 0.5, 90.0, 9.0),
             ...Score::tone([['low-shelf', 75.0, -1.5, 0.71], ['peak', 670.0, -3.0, 1.5], ['high-shelf', 4500.0, -3.0, 0.71]]),
-            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 15.6],
+            ['type' => 'set', 'under' => 'mixer/master', 'gainDb' => 16.7],
             ['type' => 'set', 'under' => 'mixer/c12/inserts/i1/bands/4', 'shape' => 'high-shelf', 'hz' => 2400.0, 'on' => true],
             ...self::movements(),
         ];

@@ -2,6 +2,7 @@
 
 namespace Pestle\Tests\App;
 
+use Pestle\App\Storage\Beats;
 use Pestle\Core\Analysis\Loudness;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\StereoBlock;
@@ -9,6 +10,7 @@ use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Fft;
 use Pestle\Core\Signal\Window;
+use Pestle\Core\Song\Part;
 
 /** A demo beat must sound like a beat somebody would keep: the measures that stand in for ears. Loaded and rendered without a screen. */
 abstract class DemoBeatCase extends AppCase
@@ -63,6 +65,13 @@ abstract class DemoBeatCase extends AppCase
         $bend = static fn (int $i): float => abs($joined[$i] - 2 * $joined[$i - 1] + $joined[$i - 2]);
         $around = max(array_map($bend, [...range(300, 390), ...range(420, 500)]));
         self::assertLessThan(6 * $around, max(array_map($bend, range(396, 404))));
+    }
+
+    /** Two of its instruments are sounds of the shelf, made from nothing. */
+    protected static function assertMadeSounds(string $name): void
+    {
+        $beats = self::service(Beats::class);
+        self::assertCount(2, array_filter($beats->content($beats->called($name))->parts, static fn (Part $part): bool => [] !== ($part->keys->waves ?? [])));
     }
 
     /** @param list<float> $side */

@@ -24,6 +24,7 @@ final class RainOnTinTest extends DemoBeatCase
     {
         $beats = self::service(Beats::class);
         $beat = $beats->content($beats->called('Rain on Tin'));
+        self::assertMadeSounds('Rain on Tin');
         $pattern = $beat->pattern('p3');
         $moved = [];
         foreach ($pattern->hits as $hit) {

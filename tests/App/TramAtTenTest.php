@@ -24,6 +24,7 @@ final class TramAtTenTest extends DemoBeatCase
 
     public function testTheKitsOfTheStallsAreAsLoudAsEachOther(): void
     {
+        self::assertMadeSounds('Tram at Ten');
         $kits = self::service(KitShelf::class)->found('', 20)[0];
         self::assertCount(6, $kits);
         $loudness = [];
