@@ -93,8 +93,8 @@ export class Pieces {
                 if (this.#stopped) {
                     return;
                 }
-                // Where the new one is put in: at its own place, or when everything moved, at the place that was meant.
-                const cut = same ? piece.start : at;
+                // Where the new one is put in: at its own place, or when everything moved, where that place was before.
+                const cut = same ? piece.start : old.start + (from - old.from) * SEGMENT;
                 if (cut < this.position(audio().currentTime) + LATEST_SECONDS * RATE && soon < 8 * SOON_SECONDS) {
                     soon *= 2;
                     continue;
