@@ -28,7 +28,7 @@ function keep(set) {
 }
 
 function say() {
-    for (const label of panel().querySelectorAll('.drum-set')) {
+    for (const label of panel().querySelectorAll('.drum-set:has(output)')) {
         label.querySelector('output').textContent = Number(label.querySelector('input').value).toFixed(2).replace(/\.?0+$/, '');
     }
 }
