@@ -108,7 +108,7 @@ final readonly class SoundPage
         };
         $time = array_filter([$wave->delayMs > 0.0 ? \sprintf('after %d ms', round($wave->delayMs)) : '', $wave->decayMs > 0.0 ? \sprintf('gone in %s', $wave->decayMs < 1000.0 ? round($wave->decayMs).' ms' : round($wave->decayMs / 1000.0, 1).' s') : '']);
 
-        return implode(', ', array_filter([$acts, $kind, $stacked, ...$tuned, ...$time])) ?: 'at the pitch of the note';
+        return implode(', ', array_filter([$acts, $kind, $stacked, ...$tuned, ...$time])) ?: 'as played';
     }
 
     private static function path(Wave $wave, Wavetables $tables): string

@@ -95,6 +95,13 @@ final class SoundTest extends PageCase
     public function testPartialsAreDrawnByKeys(): void
     {
         $this->open('/beats/1/sound?section=s2&part=part-3');
+        $drawn = "document.querySelector('pestle-notes-seen canvas').toDataURL()";
+        $this->wait("$drawn.length > 3000");
+        $this->script("window.drawn = $drawn");
+        $this->click('[data-theme-switch]');
+        $this->wait("$drawn !== window.drawn");
+        $this->click('[data-theme-switch]');
+        $this->wait("$drawn === window.drawn");
         $this->script("const s = document.querySelector('[data-more-waves]'); s.value = [...s.options].find((o) => o.textContent === 'drawn partials').value; s.dispatchEvent(new Event('change', { bubbles: true }))");
         $this->wait(self::WAVES.'.length === 1');
         self::assertStringContainsString('recorded notes and waves', $this->text('main'));

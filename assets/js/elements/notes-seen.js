@@ -6,17 +6,20 @@ const bytes = (text) => Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
 class NotesSeen extends HTMLElement {
     #shown = '';
     #data = null;
-    #size = new ResizeObserver(() => this.#draw());
+    #redraw = () => this.#draw();
+    #size = new ResizeObserver(this.#redraw);
 
     static observedAttributes = ['data-url'];
 
     connectedCallback() {
         this.#size.observe(this);
+        document.addEventListener('pestle:theme', this.#redraw);
         this.#load();
     }
 
     disconnectedCallback() {
         this.#size.disconnect();
+        document.removeEventListener('pestle:theme', this.#redraw);
     }
 
     attributeChangedCallback() {
