@@ -156,13 +156,13 @@ final readonly class MadeNote
             $place = 0.01 * $wave->spread * $way;
             [$l, $r] = 1 === $voices ? [1.0, 1.0] : [\M_SQRT2 * cos(($place + 1.0) * \M_PI / 4.0), \M_SQRT2 * sin(($place + 1.0) * \M_PI / 4.0)];
             if ($voices > 1 && [] === $bent && (WaveKind::Pulse !== $wave->kind || null !== $restarting)) {
-                [$left, $right] = self::stacked($left, $right, $table, $phase, $turns, $gain * $l, $gain * $r);
+                [$left, $right] = TableReading::added($left, $right, $table, $phase, $turns, $gain * $l, $gain * $r);
                 continue;
             }
             $sound = match (true) {
-                WaveKind::Pulse === $wave->kind && null === $restarting => self::pulse($table, $phase, $turns, $bent, ...$this->widths($wave, $at)),
-                [] !== $bent => self::bentRead($table, $phase, $turns, $bent),
-                default => self::read($table, $phase, $turns),
+                WaveKind::Pulse === $wave->kind && null === $restarting => TableReading::pulse($table, $phase, $turns, $bent, ...$this->widths($wave, $at)),
+                [] !== $bent => TableReading::bent($table, $phase, $turns, $bent),
+                default => TableReading::plain($table, $phase, $turns),
             };
             $left = self::summed($left, $sound, $gain * $l);
             $right = 1 === $voices ? $left : self::summed($right, $sound, $gain * $r);
@@ -274,105 +274,6 @@ final readonly class MadeNote
         $width = static fn (int $frame): float => 0.01 * max(1.0, min(99.0, $wave->width + $wave->sway * sin(2.0 * \M_PI * $wave->swayHz * $frame / self::RATE)));
 
         return [$width($at), $width($at + self::BLOCK)];
-    }
-
-    /**
-     * @param list<float> $table
-     *
-     * @return list<float>
-     */
-    private static function read(array $table, float $phase, float $turns): array
-    {
-        $out = [];
-        $size = (float) Wavetables::SIZE;
-        for ($i = 0; $i < self::BLOCK; ++$i) {
-            $place = ($phase - (int) $phase) * $size;
-            $k = (int) $place;
-            $a = $table[$k];
-            $out[] = $a + ($place - $k) * ($table[$k + 1] - $a);
-            $phase += $turns;
-        }
-
-        return $out;
-    }
-
-    /**
-     * As read(), added to both sides at once.
-     *
-     * @param list<float> $left
-     * @param list<float> $right
-     * @param list<float> $table
-     *
-     * @return array{list<float>, list<float>}
-     */
-    private static function stacked(array $left, array $right, array $table, float $phase, float $turns, float $l, float $r): array
-    {
-        $size = (float) Wavetables::SIZE;
-        foreach ($left as $i => $x) {
-            $place = ($phase - (int) $phase) * $size;
-            $k = (int) $place;
-            $a = $table[$k];
-            $y = $a + ($place - $k) * ($table[$k + 1] - $a);
-            $left[$i] = $x + $y * $l;
-            $right[$i] += $y * $r;
-            $phase += $turns;
-        }
-
-        return [$left, array_values($right)];
-    }
-
-    /**
-     * @param list<float> $table
-     * @param list<float> $bent  turns
-     *
-     * @return list<float>
-     */
-    private static function bentRead(array $table, float $phase, float $turns, array $bent): array
-    {
-        $out = [];
-        $size = (float) Wavetables::SIZE;
-        $phase += 64.0;
-        for ($i = 0; $i < self::BLOCK; ++$i) {
-            $at = $phase + $bent[$i];
-            $place = ($at - (int) $at) * $size;
-            $k = (int) $place;
-            $a = $table[$k];
-            $out[] = $a + ($place - $k) * ($table[$k + 1] - $a);
-            $phase += $turns;
-        }
-
-        return $out;
-    }
-
-    /**
-     * A saw against one that is apart by the width.
-     *
-     * @param list<float> $table
-     * @param list<float> $bent
-     *
-     * @return list<float>
-     */
-    private static function pulse(array $table, float $phase, float $turns, array $bent, float $from, float $to): array
-    {
-        $out = [];
-        $size = (float) Wavetables::SIZE;
-        $phase += 64.0;
-        $slope = ($to - $from) / self::BLOCK;
-        for ($i = 0; $i < self::BLOCK; ++$i) {
-            $at = $phase + ($bent[$i] ?? 0.0);
-            $place = ($at - (int) $at) * $size;
-            $k = (int) $place;
-            $a = $table[$k];
-            $first = $a + ($place - $k) * ($table[$k + 1] - $a);
-            $at += $from + $slope * $i;
-            $place = ($at - (int) $at) * $size;
-            $k = (int) $place;
-            $a = $table[$k];
-            $out[] = $first - ($a + ($place - $k) * ($table[$k + 1] - $a));
-            $phase += $turns;
-        }
-
-        return $out;
     }
 
     /**
