@@ -67,11 +67,15 @@ final readonly class Uploads
     public function receive(Upload $upload, int $at, string $bytes, bool $kept = false): void
     {
         if (Upload::RECEIVING !== $upload->state) {
-            // Its answer may have been lost on the way.
-            if ('' !== $bytes && $at + \strlen($bytes) === $upload->received) {
-                return;
+            if ('' === $bytes || $at + \strlen($bytes) !== $upload->received) {
+                throw new InvalidChange('This upload is complete already.');
             }
-            throw new InvalidChange('This upload is complete already.');
+            // Its answer was lost on the way, and its work with it where the process ended before that was handed out.
+            if (Upload::LISTENING === $upload->state) {
+                $this->work->handOnce(new Arrive($upload->id), self::lane($upload));
+            }
+
+            return;
         }
         if ($at > $upload->received || $at + \strlen($bytes) > $upload->size || \strlen($bytes) > self::PART_BYTES || '' === $bytes) {
             throw new InvalidChange(\sprintf('This part does not fit: %s bytes are here of %s.', number_format($upload->received), number_format($upload->size)));
@@ -86,8 +90,13 @@ final readonly class Uploads
         }
         $this->entities->flush();
         if (Upload::LISTENING === $upload->state) {
-            $this->work->hand(new Arrive($upload->id), $upload->size > self::LONG_BYTES ? Work::LONG : Work::SHORT);
+            $this->work->hand(new Arrive($upload->id), self::lane($upload));
         }
+    }
+
+    private static function lane(Upload $upload): string
+    {
+        return $upload->size > self::LONG_BYTES ? Work::LONG : Work::SHORT;
     }
 
     public function lift(Sample $sample, Edits $edits): Upload

@@ -91,6 +91,13 @@ final class GatherTest extends AppCase
         }
         self::assertSame('listening', self::json($part(3_000_000))['state']);
         self::assertSame(422, $part(0)->getStatusCode());
+        // The process ended between storing that it is whole and handing out its work; its last part is sent again, twice.
+        $queue = new \PDO('sqlite:'.self::$data.'/queue.sqlite');
+        self::assertSame(1, $queue->exec('DELETE FROM job'));
+        self::assertSame([200, 200], [$part(3_000_000)->getStatusCode(), self::ask('PUT', "/uploads/$id?at=3000000", substr($bytes, 3_000_000))->getStatusCode()]);
+        $count = $queue->query('SELECT count(*) FROM job');
+        self::assertNotFalse($count);
+        self::assertSame(1, $count->fetchColumn());
         self::work();
         $sample = self::json(self::ask('GET', "/uploads/$id"))['sample'];
         self::assertIsArray($sample);

@@ -154,8 +154,9 @@ abstract class PageCase extends TestCase
             usleep(60_000);
         }
         $chrome->takeScreenshot(sys_get_temp_dir().'/pestle-failed.png');
-        $said = json_encode([$this->script("return document.querySelector('#notice')?.textContent", $chrome), $chrome->manage()->getLog('browser')]);
-        self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir()."/pestle-failed.png; notice and log: $said)");
+        $state = $this->script("const p = await player(); const at = document.activeElement; return [location.pathname, document.querySelector('#notice')?.textContent, at?.outerHTML.slice(0, 120), document.hidden, p.playing, p.busy, p.what, p.hearing, p.loop && { render: p.loop.render, section: p.loop.section, long: p.loop.long }]", $chrome);
+        $said = json_encode([$state, $chrome->manage()->getLog('browser')]);
+        self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir()."/pestle-failed.png; page, notice, focus, player and log: $said)");
     }
 
     protected static function whole(mixed $value): int
