@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Kit\Keys;
 use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqShape;
 use Pestle\Core\Mix\EqSlope;
@@ -15,7 +16,8 @@ use Pestle\Core\Mix\StereoSettings;
 
 /**
  * A beat as it is heard for a moment, to compare or to listen into it; nothing of it is stored. "mix/ID" is with a mix that
- * was kept, "unmastered" without what the master does, "mono" with both sides together, "band/LINE/INSERT/N" only what a band of an equalizer takes hold of, "sound/PART/NAME" with another sound under a part's notes.
+ * was kept, "unmastered" without what the master does, "mono" with both sides together, "band/LINE/INSERT/N" only what a band of an equalizer takes hold of, "sound/PART/NAME" with another
+ * sound under a part's notes, "sound/PART/AT/NAME" in place of one of its stack, "alone/PART/AT" with one of its stack alone, "stacked/PART/NAME" with one more.
  */
 final class Audition
 {
@@ -32,17 +34,32 @@ final class Audition
             'mix' => $beat->withMixer($beat->snapshot($id)->onto($beat->mixer)),
             'unmastered' => $beat->withMixer(self::unmastered($beat->mixer)),
             'mono' => $beat->withMixer($beat->mixer->withMaster($beat->mixer->master->followedBy(new StereoSettings('i0', true, 0.0)))),
-            'sound' => self::sound($beat, $id, implode('/', \array_slice(explode('/', $hear), 2))),
+            'sound' => self::sound($beat, $id, \array_slice(explode('/', $hear), 2)),
+            'stacked' => self::keys($beat, $id, static fn (Keys $keys): Keys => $keys->withAnother(OtherSound::named(implode('/', \array_slice(explode('/', $hear), 2)))->over($keys))),
+            'alone' => self::keys($beat, $id, static fn (Keys $keys): Keys => $keys->alone((int) $insert)->withInner('blend', $keys->alone((int) $insert)->blend->with(['silent' => false]))),
             'band' => $beat->withMixer(self::band($beat, $id, $insert, (int) $band)),
-            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered, mono, sound/PART/NAME or band/LINE/INSERT/NUMBER.'),
+            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered, mono, sound/PART/NAME, alone/PART/AT, stacked/PART/NAME or band/LINE/INSERT/NUMBER.'),
         };
     }
 
-    private static function sound(Beat $beat, string $id, string $name): Beat
+    /** @param list<string> $name of the sound, after its place in the stack where it has one */
+    private static function sound(Beat $beat, string $id, array $name): Beat
+    {
+        $at = ctype_digit($name[0] ?? '') ? (int) array_shift($name) : 0;
+
+        return self::keys($beat, $id, static fn (Keys $keys): Keys => $keys->withAt($at, OtherSound::named(implode('/', $name))->for($keys->at($at) ?? $keys)));
+    }
+
+    /** @param \Closure(Keys): Keys $heard */
+    private static function keys(Beat $beat, string $id, \Closure $heard): Beat
     {
         $part = $beat->part($id);
 
-        return null === $part->keys ? $beat : $beat->withPart($part->with(['keys' => OtherSound::named($name)->for($part->keys)]));
+        try {
+            return null === $part->keys ? $beat : $beat->withPart($part->with(['keys' => $heard($part->keys)]));
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
     }
 
     private static function unmastered(Mixer $mixer): Mixer

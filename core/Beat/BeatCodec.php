@@ -28,7 +28,7 @@ use Pestle\Core\Theory\Tempo;
  */
 final class BeatCodec
 {
-    public const FORMAT = 14;
+    public const FORMAT = 15;
 
     public static function encode(Beat $beat): string
     {

@@ -61,6 +61,8 @@ final class Changes
         'set-keys' => Change\SetKeys::class,
         'set-zones' => Change\SetZones::class,
         'set-sound' => Change\SetSound::class,
+        'stack-sound' => Change\StackSound::class,
+        'unstack-sound' => Change\UnstackSound::class,
         'remove-part' => Change\RemovePart::class,
         'add-section' => Change\AddSection::class,
         'set-section' => Change\SetSection::class,

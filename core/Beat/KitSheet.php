@@ -64,7 +64,7 @@ final readonly class KitSheet
     /** @return list<Layer> all its sounds */
     public function sounds(): array
     {
-        return [...array_merge([], ...array_values(array_map(static fn (Pad $p): array => $p->layers, $this->pads))), ...array_column($this->keys->zones ?? [], 'sound')];
+        return [...array_merge([], ...array_values(array_map(static fn (Pad $p): array => $p->layers, $this->pads))), ...$this->keys?->sounds() ?? []];
     }
 
     /** @return list<string> hashes of all its samples */
@@ -93,9 +93,16 @@ final readonly class KitSheet
                 $pads[$id] = $pad->with(['layers' => $kept]);
             }
         }
-        $zones = array_values(array_filter($this->keys->zones ?? [], static fn (Zone $z): bool => !$goes($z->sound)));
+        $left = [];
+        foreach ($this->keys?->all() ?? [] as $one) {
+            $zones = array_values(array_filter($one->zones, static fn (Zone $z): bool => !$goes($z->sound)));
+            if ([] !== $zones || [] !== $one->waves) {
+                $left[] = $one->with(['zones' => $zones, 'stack' => []]);
+            }
+        }
+        $keys = [] === $left ? null : $left[0]->with(['stack' => \array_slice($left, 1)]);
 
-        return new self($this->name, $this->banks, $pads, [] === $zones && [] === ($this->keys->waves ?? []) ? null : $this->keys?->with(['zones' => $zones]), $this->whole, $this->edits);
+        return new self($this->name, $this->banks, $pads, $keys, $this->whole, $this->edits);
     }
 
     public function named(string $name): self

@@ -2,11 +2,13 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Lfo;
 use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\Route;
+use Pestle\Core\Kit\RoutedBy;
 use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Kit\Wave;
-use Pestle\Core\Kit\Zone;
 use Pestle\Core\Mix\Master;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Song\Part;
@@ -36,7 +38,7 @@ final readonly class Strikes
     {
         $pad = $this->beat->soundingPad($pad->id) ?? $pad;
 
-        return $this->graded($pad->strengths(), $pad->channel, $pad->levelDb, $pad->treatment);
+        return $this->graded($pad->strengths(), $pad->channel, $pad->levelDb, [$pad->treatment]);
     }
 
     /** @return list<int> likewise of an instrument; none for a kit */
@@ -47,9 +49,17 @@ final readonly class Strikes
         if (null === $keys) {
             return [];
         }
-        $made = [] !== array_filter($keys->waves, static fn (Wave $w): bool => $w->strength > 0.0);
+        $all = $keys->all();
+        $made = [] !== array_filter($all, static fn (Keys $one): bool => self::isMadeByStrength($one));
 
-        return $this->graded($keys->strengths(), $keys->channel, $keys->levelDb, $keys->treatment, $made);
+        return $this->graded($keys->strengths(), $keys->channel, max(array_column($all, 'levelDb')), array_column($all, 'treatment'), $made);
+    }
+
+    private static function isMadeByStrength(Keys $keys): bool
+    {
+        return [] !== array_filter($keys->waves, static fn (Wave $w): bool => $w->strength > 0.0)
+            || [] !== array_filter($keys->routes, static fn (Route $r): bool => RoutedBy::Strength === $r->by)
+            || $keys->blend->fadeStrengths > 0;
     }
 
     /** Another one when the pad would sound different on its own. */
@@ -57,41 +67,51 @@ final readonly class Strikes
     {
         $pad = $this->beat->soundingPad($pad->id) ?? $pad;
 
-        return $this->print($pad, $pad->treatment, array_column($pad->layers, 'sample'), $pad->channel);
+        return $this->print($pad, [$pad->treatment], array_column($pad->layers, 'sample'), $pad->channel);
     }
 
     /** Another one when a note of an instrument would sound different. */
     public function printOfKeys(Part $part): string
     {
-        return $this->print($part->keys, $part->keys?->treatment, array_map(static fn (Zone $z): string => $z->sound->sample, $part->keys->zones ?? []), $part->keys->channel ?? '');
-    }
-
-    /** @param list<string> $samples */
-    private function print(mixed $what, ?Treatment $treatment, array $samples, string $channel): string
-    {
-        return substr(hash('sha256', serialize([$this->beat->rules, $this->tempo($treatment), $what, array_map($this->beat->sound(...), $samples), $this->beat->mixer->only($channel)])), 0, 16);
-    }
-
-    /** The tempo, where something moves in time with it. */
-    private function tempo(?Treatment $treatment): ?float
-    {
-        return [] === array_filter([$treatment?->lfo1, $treatment?->lfo2], static fn (?Lfo $lfo): bool => true === $lfo?->acts() && $lfo->ticks > 0) ? null : $this->beat->tempo->bpm;
+        return $this->print($part->keys, array_column($part->keys?->all() ?? [], 'treatment'), array_column($part->keys?->sounds() ?? [], 'sample'), $part->keys->channel ?? '');
     }
 
     /**
-     * @param list<int> $strengths
-     * @param bool      $made      whether it is made otherwise by the strength
+     * @param list<Treatment> $treatments
+     * @param list<string>    $samples
+     */
+    private function print(mixed $what, array $treatments, array $samples, string $channel): string
+    {
+        return substr(hash('sha256', serialize([$this->beat->rules, $this->tempo($treatments), $what, array_map($this->beat->sound(...), $samples), $this->beat->mixer->only($channel)])), 0, 16);
+    }
+
+    /**
+     * The tempo, where something moves in time with it.
+     *
+     * @param list<Treatment> $treatments
+     */
+    private function tempo(array $treatments): ?float
+    {
+        $lfos = [...array_column($treatments, 'lfo1'), ...array_column($treatments, 'lfo2')];
+
+        return [] === array_filter($lfos, static fn (Lfo $lfo): bool => $lfo->acts() && $lfo->ticks > 0) ? null : $this->beat->tempo->bpm;
+    }
+
+    /**
+     * @param list<int>       $strengths
+     * @param list<Treatment> $treatments of all that sounds together
+     * @param bool            $made       whether it is made otherwise by the strength
      *
      * @return list<int>
      */
-    private function graded(array $strengths, string $channel, float $levelDb, Treatment $treatment, bool $made = false): array
+    private function graded(array $strengths, string $channel, float $levelDb, array $treatments, bool $made = false): array
     {
         $mixer = $this->beat->mixer->only($channel);
         $lines = [...array_values($mixer->nodes), $mixer->master];
         $compressed = [] !== array_filter($lines, static fn (Node|Master $line): bool => !$line->isLinear());
         // Samples reach full scale; what the limiter takes beyond that is heard when it is more than a little.
         $loudestDb = $levelDb + array_sum(array_map(static fn (Node|Master $line): float => $line->gainDb, $lines));
-        $shaped = $treatment->filter->acts() && 0.0 !== $treatment->filter->strengthCents;
+        $shaped = [] !== array_filter($treatments, static fn (Treatment $t): bool => $t->filter->acts() && 0.0 !== $t->filter->strengthCents);
         if ($made || $compressed || $shaped || $loudestDb > $mixer->master->ceilingDb + self::UNHEARD_DB) {
             $strengths = array_values(array_unique([...$strengths, ...self::GRADES]));
             sort($strengths);

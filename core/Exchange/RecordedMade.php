@@ -38,17 +38,29 @@ final class RecordedMade
      */
     public static function of(KitSheet $sheet, string $folder): array
     {
-        $keys = $sheet->keys;
-        if (null === $keys || [] === $keys->waves) {
+        if (null === $sheet->keys) {
             return [$sheet, [], []];
         }
-        $sounds = new MadeSounds();
+        $all = $files = $names = [];
+        foreach ($sheet->keys->all() as $i => $keys) {
+            [$all[], $own, $called] = self::one($keys, 0 === $i ? $sheet->name : $sheet->name.' '.($i + 1), $folder);
+            [$files, $names] = [$files + $own, $names + $called];
+        }
+        $keys = array_shift($all);
+
+        return [new KitSheet($sheet->name, $sheet->banks, $sheet->pads, $keys->with(['stack' => $all]), $sheet->whole, $sheet->edits), $files, $names];
+    }
+
+    /** @return array{Keys, array<string, string>, array<string, string>} */
+    private static function one(Keys $keys, string $called, string $folder): array
+    {
         $zones = $files = $names = [];
+        $sounds = new MadeSounds();
         [$low, $high] = [max(self::LOWEST, $keys->low), min(self::HIGHEST, $keys->high)];
         $strengths = [] === array_filter($keys->waves, static fn (Wave $w): bool => $w->strength > 0.0) ? [127] : self::STRENGTHS;
-        for ($pitch = $low; $pitch <= $high; $pitch += self::APART) {
+        for ($pitch = $low; $pitch <= $high && [] !== $keys->waves; $pitch += self::APART) {
             foreach ($strengths as $i => $strength) {
-                $name = \sprintf('%s %d%s', $sheet->name, $pitch, 1 === \count($strengths) ? '' : ' '.$strength);
+                $name = \sprintf('%s %d%s', $called, $pitch, 1 === \count($strengths) ? '' : ' '.$strength);
                 $hash = hash('sha256', $name.serialize($keys->waves));
                 $files[$hash] = $folder.'/'.$hash.'.wav';
                 $names[$hash] = $name;
@@ -58,7 +70,7 @@ final class RecordedMade
             }
         }
 
-        return [new KitSheet($sheet->name, $sheet->banks, $sheet->pads, $keys->with(['zones' => [...$keys->zones, ...$zones], 'waves' => []]), $sheet->whole, $sheet->edits), $files, $names];
+        return [$keys->with(['zones' => [...$keys->zones, ...$zones], 'waves' => [], 'stack' => []]), $files, $names];
     }
 
     private static function write(MadeNote $note, Keys $keys, MadeSounds $sounds, string $path, string $name, string $hash): Layer

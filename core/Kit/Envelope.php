@@ -7,7 +7,7 @@ use Pestle\Core\Theory\Settable;
 use Pestle\Core\Theory\Settings;
 
 /**
- * How loud a sound is from the strike on: it rises, stays, falls to a level at which it stays while it is held, and dies
+ * How loud a sound is from the strike on: it may wait, rises, stays, falls to a level at which it stays while it is held, and dies
  * away when it is let go. Each way may be bent: 0 is straight, above 0 it moves fast first, below 0 last.
  */
 final readonly class Envelope implements Settable
@@ -26,6 +26,7 @@ final readonly class Envelope implements Settable
         public float $attackBend = 0.0,
         public float $decayBend = 0.5,
         public float $releaseBend = 0.5,
+        public float $delayMs = 0.0,
     ) {
     }
 
@@ -40,18 +41,19 @@ final readonly class Envelope implements Settable
             'attackBend' => Parameter::number('Bend of the attack', '', -1.0, 1.0, 0.0, 0.05, 2)->moving(),
             'decayBend' => Parameter::number('Bend of the decay', '', -1.0, 1.0, 0.5, 0.05, 2)->moving(),
             'releaseBend' => Parameter::number('Bend of the release', '', -1.0, 1.0, 0.5, 0.05, 2)->moving(),
+            'delayMs' => Parameter::number('Delay of the attack', 'ms', 0.0, 5000.0, 0.0, 1.0)->bent(3.0)->moving(),
         ];
     }
 
     /** Whether a sound stays as loud as it is until it is let go. */
     public function isFlat(): bool
     {
-        return 0.0 === $this->attackMs && (1.0 === $this->sustain || (0.0 === $this->holdMs && 0.0 === $this->decayMs));
+        return 0.0 === $this->delayMs && 0.0 === $this->attackMs && (1.0 === $this->sustain || (0.0 === $this->holdMs && 0.0 === $this->decayMs));
     }
 
     public function with(array $changed): static
     {
-        /** @var array{attackMs: float, holdMs: float, decayMs: float, sustain: float, releaseMs: float, attackBend: float, decayBend: float, releaseBend: float} $all */
+        /** @var array{attackMs: float, holdMs: float, decayMs: float, sustain: float, releaseMs: float, attackBend: float, decayBend: float, releaseBend: float, delayMs: float} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);

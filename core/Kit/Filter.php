@@ -8,7 +8,7 @@ use Pestle\Core\Theory\Settings;
 
 /**
  * The filter of a sound, and what moves its cut-off: an envelope (rises, falls to a level and stays there), the note's
- * height and the strength of the strike. Letting go does not move it: a sound dies away as it is.
+ * height and the strength of the strike. Letting go brings the envelope back over its release, where that is set.
  */
 final readonly class Filter implements Settable
 {
@@ -26,6 +26,7 @@ final readonly class Filter implements Settable
      * @param float $sustain       where the envelope stays after its decay, 0 to 1
      * @param float $keyTracking   1: the cut-off follows the pitch, 0: it does not
      * @param float $strengthCents how far the strongest strike moves the cut-off
+     * @param float $releaseMs     in which the envelope goes back when the sound is let go; 0 where it then stays
      */
     public function __construct(
         public FilterShape $shape = FilterShape::Off,
@@ -39,6 +40,7 @@ final readonly class Filter implements Settable
         public float $sustain = 0.0,
         public float $keyTracking = 0.0,
         public float $strengthCents = 0.0,
+        public float $releaseMs = 0.0,
     ) {
     }
 
@@ -56,6 +58,7 @@ final readonly class Filter implements Settable
             'sustain' => Parameter::number('Sustain of the filter', '', 0.0, 1.0, 0.0, 0.01, 2)->moving(),
             'keyTracking' => Parameter::number('Key to the cut-off', '', 0.0, 1.0, 0.0, 0.05, 2)->moving(),
             'strengthCents' => Parameter::number('Strength to the cut-off', 'cents', -self::MOST_CENTS, self::MOST_CENTS, 0.0, 50.0, 0)->moving(),
+            'releaseMs' => Parameter::number('Release of the filter', 'ms', 0.0, Envelope::MOST_MS, 0.0, 1.0)->bent(3.0)->moving(),
         ];
     }
 
@@ -66,7 +69,7 @@ final readonly class Filter implements Settable
 
     public function with(array $changed): static
     {
-        /** @var array{shape: FilterShape, steep: bool, cutoffHz: float, resonance: float, driveDb: float, envelopeCents: float, attackMs: float, decayMs: float, sustain: float, keyTracking: float, strengthCents: float} $all */
+        /** @var array{shape: FilterShape, steep: bool, cutoffHz: float, resonance: float, driveDb: float, envelopeCents: float, attackMs: float, decayMs: float, sustain: float, keyTracking: float, strengthCents: float, releaseMs: float} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);

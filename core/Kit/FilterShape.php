@@ -10,6 +10,8 @@ enum FilterShape: string
     case High = 'high-pass';
     case Band = 'band-pass';
     case Notch = 'notch';
+    /** The formants of a vowel: a at a cut-off of 250 Hz, and an octave higher each e, i, o and u. */
+    case Vowel = 'vowel';
 
     public function label(): string
     {

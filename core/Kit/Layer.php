@@ -94,13 +94,7 @@ final readonly class Layer implements Settable
      */
     public function share(int $velocity, int $crossfade): float
     {
-        if ($crossfade < 1) {
-            return $velocity >= $this->low && $velocity <= $this->high ? 1.0 : 0.0;
-        }
-        $into = 1 === $this->low ? 1.0 : ($velocity - ($this->low - 0.5)) / $crossfade + 0.5;
-        $out = 127 === $this->high ? 1.0 : ($this->high + 0.5 - $velocity) / $crossfade + 0.5;
-
-        return sin(\M_PI_2 * max(0.0, min(1.0, $into))) * sin(\M_PI_2 * max(0.0, min(1.0, $out)));
+        return Crossfade::share($velocity, $this->low, $this->high, $crossfade, 1);
     }
 
     /** @return array<string, mixed> what differs from a plain stretch only where it does */

@@ -15,8 +15,10 @@ final readonly class Lfo implements Settable
     use Settings;
 
     /**
-     * @param float $depth to either side: percent of level and pan, cents of pitch and cut-off
-     * @param int   $ticks of one round; 0 for free
+     * @param float $depth  to either side: percent of level and pan, cents of pitch and cut-off
+     * @param int   $ticks  of one round; 0 for free
+     * @param float $fadeMs over which it comes in after its delay
+     * @param bool  $common the same for all notes, as it runs from the start of what plays; else each note begins its own
      */
     public function __construct(
         public LfoTarget $target = LfoTarget::None,
@@ -25,6 +27,8 @@ final readonly class Lfo implements Settable
         public int $ticks = 0,
         public float $depth = 20.0,
         public float $delayMs = 0.0,
+        public float $fadeMs = 0.0,
+        public bool $common = false,
     ) {
     }
 
@@ -37,6 +41,8 @@ final readonly class Lfo implements Settable
             'ticks' => Parameter::whole('Rate in time', 'ticks', 0, 61_440, 0),
             'depth' => Parameter::number('Depth', '', 0.0, 4800.0, 20.0, 1.0)->bent(2.0)->moving(),
             'delayMs' => Parameter::number('Delay of the movement', 'ms', 0.0, 10_000.0, 0.0, 1.0)->bent(3.0)->moving(),
+            'fadeMs' => Parameter::number('Movement fades in', 'ms', 0.0, 10_000.0, 0.0, 1.0)->bent(3.0)->moving(),
+            'common' => Parameter::onOff('The same for all notes'),
         ];
     }
 
@@ -47,7 +53,7 @@ final readonly class Lfo implements Settable
 
     public function with(array $changed): static
     {
-        /** @var array{target: LfoTarget, shape: LfoShape, hz: float, ticks: int, depth: float, delayMs: float} $all */
+        /** @var array{target: LfoTarget, shape: LfoShape, hz: float, ticks: int, depth: float, delayMs: float, fadeMs: float, common: bool} $all */
         $all = [...get_object_vars($this), ...$changed];
 
         return new self(...$all);

@@ -13,13 +13,14 @@ final readonly class Treatment
         public Filter $filter = new Filter(),
         public Lfo $lfo1 = new Lfo(),
         public Lfo $lfo2 = new Lfo(),
+        public FreeEnvelope $env = new FreeEnvelope(),
     ) {
     }
 
-    /** @return array{amp: Envelope, pitch: Sweep, filter: Filter, lfo1: Lfo, lfo2: Lfo} by their paths */
+    /** @return array{amp: Envelope, pitch: Sweep, filter: Filter, lfo1: Lfo, lfo2: Lfo, env: FreeEnvelope} by their paths */
     public function parts(): array
     {
-        return ['amp' => $this->amp, 'pitch' => $this->pitch, 'filter' => $this->filter, 'lfo1' => $this->lfo1, 'lfo2' => $this->lfo2];
+        return ['amp' => $this->amp, 'pitch' => $this->pitch, 'filter' => $this->filter, 'lfo1' => $this->lfo1, 'lfo2' => $this->lfo2, 'env' => $this->env];
     }
 
     /** @throws \OutOfBoundsException when nothing of it has that path */
@@ -28,7 +29,7 @@ final readonly class Treatment
         if (!isset($this->parts()[$path])) {
             throw new \OutOfBoundsException('No part of a sound\'s treatment: '.$path);
         }
-        /** @var array{amp: Envelope, pitch: Sweep, filter: Filter, lfo1: Lfo, lfo2: Lfo} $all */
+        /** @var array{amp: Envelope, pitch: Sweep, filter: Filter, lfo1: Lfo, lfo2: Lfo, env: FreeEnvelope} $all */
         $all = [...$this->parts(), $path => $part];
 
         return new self(...$all);

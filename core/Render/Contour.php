@@ -21,7 +21,7 @@ final class Contour
     public readonly string $signature;
     /** Frame from which on nothing is heard; null when it goes on. */
     public readonly ?int $ends;
-    /** @var list<array{int, float, float, float}> length, start, end and bend of each stage */
+    /** @var non-empty-list<array{int, float, float, float}> length, start, end and bend of each stage */
     private readonly array $stages;
     private readonly float $sustain;
     /** @var array<int, non-empty-list<float>> chunks, by their number */
@@ -31,10 +31,11 @@ final class Contour
     private function __construct(Envelope $envelope, private readonly array $lfos)
     {
         $frames = array_map(self::frames(...), [$envelope->attackMs, $envelope->holdMs, $envelope->decayMs]);
-        $this->stages = [[$frames[0], 0.0, 1.0, $envelope->attackBend], [$frames[1], 1.0, 1.0, 0.0], [$frames[2], 1.0, $envelope->sustain, $envelope->decayBend]];
+        $delay = self::frames($envelope->delayMs);
+        $this->stages = [...$delay > 0 ? [[$delay, 0.0, 0.0, 0.0]] : [], [$frames[0], 0.0, 1.0, $envelope->attackBend], [$frames[1], 1.0, 1.0, 0.0], [$frames[2], 1.0, $envelope->sustain, $envelope->decayBend]];
         $this->sustain = 0 === $frames[1] && 0 === $frames[2] ? 1.0 : $envelope->sustain;
-        $this->ends = 0.0 === $this->sustain ? array_sum($frames) : null;
-        $this->signature = implode(' ', [...$frames, $this->sustain, $envelope->attackBend, $envelope->decayBend, ...array_map(static fn (Swaying $s): string => $s->name(), $lfos)]);
+        $this->ends = 0.0 === $this->sustain ? $delay + array_sum($frames) : null;
+        $this->signature = implode(' ', [...$delay > 0 ? ['after', $delay] : [], ...$frames, $this->sustain, $envelope->attackBend, $envelope->decayBend, ...array_map(static fn (Swaying $s): string => $s->name(), $lfos)]);
     }
 
     /**

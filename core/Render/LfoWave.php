@@ -18,12 +18,19 @@ final readonly class LfoWave implements Swaying
     /** Frames of one round. */
     private float $round;
     private int $delay;
+    /** Frames over which it comes in. */
+    private float $in;
+    /** Rounds that have passed at the strike. */
+    private float $passed;
 
-    public function __construct(public Lfo $lfo, Tempo $tempo)
+    /** @param int $frame of the strike, counted from the start of what plays: the same for all notes, it has run since then */
+    public function __construct(public Lfo $lfo, Tempo $tempo, int $frame = 0)
     {
         $this->round = max(2.0 * StateVariable::STEP, Beat::SAMPLE_RATE * ($lfo->ticks > 0 ? $tempo->seconds($lfo->ticks) : 1.0 / $lfo->hz));
         $this->delay = (int) round($lfo->delayMs * Beat::SAMPLE_RATE / 1000.0);
-        $this->signature = implode(' ', [$lfo->target->value, $lfo->shape->value, $this->round, $this->delay, $lfo->depth]);
+        $this->in = max(self::BEGIN_SECONDS, $lfo->fadeMs / 1000.0) * Beat::SAMPLE_RATE;
+        $this->passed = $lfo->common ? $frame / $this->round : 0.0;
+        $this->signature = implode(' ', [$lfo->target->value, $lfo->shape->value, $this->round, $this->delay, $lfo->depth, ...$lfo->fadeMs > 0.0 ? ['in', $this->in] : [], ...$lfo->common ? ['from', LfoShape::Steps === $lfo->shape ? $this->passed : $this->passed - floor($this->passed)] : []]);
     }
 
     public function name(): string
@@ -42,8 +49,8 @@ final readonly class LfoWave implements Swaying
         $values = [];
         for ($k = $step; $k < $step + $count; ++$k) {
             $since = (float) ($k * StateVariable::STEP - $this->delay);
-            $in = $since <= 0.0 ? 0.0 : min(1.0, $since / (self::BEGIN_SECONDS * Beat::SAMPLE_RATE));
-            $values[] = 0.0 === $in ? 0.0 : $in * $this->lfo->depth * $this->at($since / $this->round);
+            $in = $since <= 0.0 ? 0.0 : min(1.0, $since / $this->in);
+            $values[] = 0.0 === $in ? 0.0 : $in * $this->lfo->depth * $this->at($this->passed + ($this->lfo->common ? $since + $this->delay : $since) / $this->round);
         }
 
         return $values;

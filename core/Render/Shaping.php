@@ -2,11 +2,11 @@
 
 namespace Pestle\Core\Render;
 
+use Pestle\Core\Kit\FreeEnvelope;
 use Pestle\Core\Kit\Lfo;
 use Pestle\Core\Kit\LfoTarget;
 use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Signal\StateVariable;
-use Pestle\Core\Theory\Tempo;
 
 /** What is done to the sound of one voice, worked out from its pad's treatment and its strike. */
 final readonly class Shaping
@@ -19,7 +19,7 @@ final readonly class Shaping
 
     /**
      * @param float         $pan   where the pad lies, -1 to 1
-     * @param list<Swaying> $swing LFOs that move its place
+     * @param list<Swaying> $swing what moves its place
      */
     private function __construct(public ?Motion $motion, public ?Tone $tone, public ?Contour $contour, private float $pan, private array $swing)
     {
@@ -27,20 +27,18 @@ final readonly class Shaping
         $this->signature = implode(' ', array_filter([$this->sounding, null === $contour ? '' : 'contour '.$contour->signature, [] === $swing ? '' : 'swing '.$pan, ...array_map(static fn (Swaying $s): string => $s->name(), $swing)]));
     }
 
-    /**
-     * @param list<Drift> $drifts settings that go on moving while it sounds
-     *
-     * @return self|null null where the sound stays as it is
-     */
-    public static function of(Treatment $treatment, int $velocity, float $keyCents, float $pan, Tempo $tempo, ?Slides $slides = null, array $drifts = []): ?self
+    /** @return self|null null where the sound stays as it is */
+    public static function of(Treatment $treatment, AtStrike $strike, float $pan): ?self
     {
+        $envelopes = $treatment->env->acts() ? [$treatment->env] : [];
         $lfos = static fn (LfoTarget $target): array => [
-            ...array_map(static fn (Lfo $lfo): LfoWave => new LfoWave($lfo, $tempo), $treatment->lfos($target)),
-            ...array_values(array_filter($drifts, static fn (Drift $drift): bool => $drift->target === $target)),
+            ...array_map(static fn (Lfo $lfo): LfoWave => new LfoWave($lfo, $strike->tempo, $strike->frame), $treatment->lfos($target)),
+            ...array_map(static fn (FreeEnvelope $e): EnvelopeWave => new EnvelopeWave($e, $strike->held), array_values(array_filter($envelopes, static fn (FreeEnvelope $e): bool => $e->target === $target))),
+            ...array_values(array_filter($strike->drifts, static fn (Drift $drift): bool => $drift->target === $target)),
         ];
         $shaping = new self(
-            Motion::of($treatment->pitch, $lfos(LfoTarget::Pitch), $slides),
-            Tone::of($treatment->filter, $velocity, $keyCents, $lfos(LfoTarget::Cutoff)),
+            Motion::of($treatment->pitch, $lfos(LfoTarget::Pitch), $strike->slides),
+            Tone::of($treatment->filter, $strike, $lfos(LfoTarget::Cutoff)),
             Contour::of($treatment->amp, $lfos(LfoTarget::Level)),
             $pan,
             $lfos(LfoTarget::Pan),

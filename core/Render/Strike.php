@@ -43,6 +43,12 @@ final readonly class Strike
         return $this->with(['turn' => $turn]);
     }
 
+    /** The same, of an instrument that is set otherwise. */
+    public function playing(Keys $sound): self
+    {
+        return $this->with(['sound' => $sound]);
+    }
+
     /** It goes on as another note, until that one is let go. */
     public function goingOn(Slides $slides, float $ticks): self
     {

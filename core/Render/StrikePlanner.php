@@ -7,6 +7,7 @@ use Pestle\Core\Beat\Passage;
 use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Pad;
+use Pestle\Core\Kit\Route;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Theory\TempoMap;
@@ -43,7 +44,7 @@ final readonly class StrikePlanner
                 $frame = self::frame($time->frames($tick, Beat::SAMPLE_RATE), $start, $frames, $out, $wraps);
                 $ticks = $time->evened($tick, $event->lengthTicks());
                 foreach ($event instanceof Hit ? $this->hit($event, $frame, $ticks, $place, $written) : $this->note($event, $part, $frame, $ticks, $place, $written) as $strike) {
-                    $strike = $strike->moving($time->isSteady() ? null : $time->tempo($tick), $this->struck->drifts($strike->source, $place, $written, $time, $at));
+                    $strike = $this->routed($strike, $name, $written)->moving($time->isSteady() ? null : $time->tempo($tick), $this->struck->drifts($strike->source, $place, $written, $time, $at));
                     $strikes[] = \in_array($strike->source, $own->silent, true) ? $strike->unheard() : $strike;
                     $events[] = $name;
                 }
@@ -56,6 +57,19 @@ final readonly class StrikePlanner
         asort($order);
 
         return (new Legato($this->beat->tempo))->joined($this->inTurn(array_map(static fn (int $i): array => [$strikes[$i], $events[$i]], array_keys($order))));
+    }
+
+    /** With its instrument as this note finds it. */
+    private function routed(Strike $strike, string $event, float $written): Strike
+    {
+        if (!$strike->sound instanceof Keys || [] === array_merge(...array_column($strike->sound->all(), 'routes'))) {
+            return $strike;
+        }
+        $chance = $this->performance->chance($event.' route') % 1024 / 1023.0;
+        $bar = $this->beat->meter->barTicks();
+        $step = ($written - $bar * floor($written / $bar)) / $bar;
+
+        return $strike->playing(Route::at($strike->sound, $strike->pitch, $strike->velocity, $chance, $step));
     }
 
     /** @param bool $out whether it may fall outside the passage */

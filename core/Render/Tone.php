@@ -6,6 +6,7 @@ use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\Filter;
 use Pestle\Core\Kit\FilterShape;
+use Pestle\Core\Mix\Formants;
 use Pestle\Core\Signal\Bend;
 use Pestle\Core\Signal\SoftLimit;
 use Pestle\Core\Signal\StateVariable;
@@ -29,21 +30,21 @@ final readonly class Tone
     /**
      * @param float         $cents by how much strength and key move the cut-off of this voice
      * @param list<Swaying> $lfos
+     * @param int|null      $held  frames until the voice is let go, where that moves the cut-off
      */
-    private function __construct(private Filter $filter, private float $cents, private array $lfos)
+    private function __construct(private Filter $filter, private float $cents, private array $lfos, private ?int $held)
     {
         $this->attack = Contour::frames($filter->attackMs);
         $this->decay = max(1, Contour::frames($filter->decayMs));
-        $this->signature = implode(' ', [$filter->shape->value, (int) $filter->steep, $filter->cutoffHz, $filter->resonance, $filter->driveDb, $cents, $filter->envelopeCents, $this->attack, $this->decay, $filter->sustain, ...array_map(static fn (Swaying $s): string => $s->name(), $lfos)]);
+        $this->signature = implode(' ', [$filter->shape->value, (int) $filter->steep, $filter->cutoffHz, $filter->resonance, $filter->driveDb, $cents, $filter->envelopeCents, $this->attack, $this->decay, $filter->sustain, ...array_map(static fn (Swaying $s): string => $s->name(), $lfos), ...null === $held ? [] : ['let go', $held, $filter->releaseMs]]);
     }
 
-    /**
-     * @param float         $keyCents how far the voice's pitch lies above where the cut-off was set
-     * @param list<Swaying> $lfos
-     */
-    public static function of(Filter $filter, int $velocity, float $keyCents, array $lfos): ?self
+    /** @param list<Swaying> $lfos */
+    public static function of(Filter $filter, AtStrike $strike, array $lfos): ?self
     {
-        return $filter->acts() ? new self($filter, $filter->strengthCents * $velocity / 127.0 + $filter->keyTracking * $keyCents, $lfos) : null;
+        $goes = $filter->releaseMs > 0.0 && 0.0 !== $filter->envelopeCents;
+
+        return $filter->acts() ? new self($filter, $filter->strengthCents * $strike->velocity / 127.0 + $filter->keyTracking * $strike->keyCents, $lfos, $goes ? $strike->held : null) : null;
     }
 
     /** Frames that are wanted before and after a block. */
@@ -55,6 +56,9 @@ final readonly class Tone
     /** Gain of a filter set still, at a frequency: what its picture shows. */
     public static function response(Filter $filter, float $hz): float
     {
+        if (FilterShape::Vowel === $filter->shape) {
+            return VowelTone::response($filter->cutoffHz, Formants::q($filter->resonance), $hz);
+        }
         $gain = 1.0;
         foreach (self::qualities($filter) as $q) {
             // The analogue filter where the bilinear transform puts this frequency.
@@ -80,20 +84,21 @@ final readonly class Tone
      */
     public function process(StereoBlock $in, int $at, array $state): array
     {
-        $state = [] === $state ? array_fill(0, 8, 0.0) : $state;
-        $warped = FilterShape::Off === $this->filter->shape ? [] : $this->cutoffs($at, intdiv($in->frames() - 2 * $this->margin() + self::STEP - 1, self::STEP));
-        [$left, $after] = $this->side($in->left, $warped, \array_slice($state, 0, 4));
-        if ($in->left === $in->right && \array_slice($state, 0, 4) === \array_slice($state, 4)) {
+        $own = FilterShape::Vowel === $this->filter->shape ? VowelTone::VALUES : 4;
+        $state = [] === $state ? array_fill(0, 2 * $own, 0.0) : $state;
+        $cutoffs = FilterShape::Off === $this->filter->shape ? [] : $this->cutoffs($at, intdiv($in->frames() - 2 * $this->margin() + self::STEP - 1, self::STEP));
+        [$left, $after] = $this->side($in->left, $cutoffs, \array_slice($state, 0, $own));
+        if ($in->left === $in->right && \array_slice($state, 0, $own) === \array_slice($state, $own)) {
             return [new StereoBlock($left, $left), [...$after, ...$after]];
         }
-        [$right, $last] = $this->side($in->right, $warped, \array_slice($state, 4));
+        [$right, $last] = $this->side($in->right, $cutoffs, \array_slice($state, $own));
 
         return [new StereoBlock($left, $right), [...$after, ...$last]];
     }
 
     /**
      * @param list<float> $signal
-     * @param list<float> $warped
+     * @param list<float> $warped tan(pi hz / rate) for every STEP frames; of a vowel Hz
      * @param list<float> $state  two values of each filter
      *
      * @return array{list<float>, list<float>}
@@ -102,6 +107,9 @@ final readonly class Tone
     {
         if ($this->filter->driveDb > 0.0) {
             $signal = SoftLimit::through($signal, 10.0 ** ($this->filter->driveDb / 20.0));
+        }
+        if (FilterShape::Vowel === $this->filter->shape) {
+            return VowelTone::side($signal, $warped, Formants::q($this->filter->resonance), $state);
         }
         $qualities = [] === $warped ? [] : self::qualities($this->filter);
         $shape = $this->filter->shape;
@@ -124,7 +132,7 @@ final readonly class Tone
         $raised = 2.0 ** (self::OCTAVES * $filter->resonance);
 
         return match (true) {
-            FilterShape::Off === $filter->shape => [],
+            \in_array($filter->shape, [FilterShape::Off, FilterShape::Vowel], true) => [],
             !$filter->steep => [self::BUTTERWORTH * $raised],
             // Band and notch are the same filter twice; of the others one half stays as it is.
             FilterShape::Low === $filter->shape, FilterShape::High === $filter->shape => [self::STEEP[0], self::STEEP[1] * $raised],
@@ -140,22 +148,28 @@ final readonly class Tone
             FilterShape::High => [1.0, -$k, -1.0],
             FilterShape::Band => [0.0, $k, 0.0],
             FilterShape::Notch => [1.0, -$k, 0.0],
-            FilterShape::Off => [1.0, 0.0, 0.0],
+            FilterShape::Off, FilterShape::Vowel => [1.0, 0.0, 0.0],
         };
     }
 
-    /** @return list<float> tan(pi hz / rate) for each step */
+    /** @return list<float> tan(pi hz / rate) for each step; of a vowel Hz */
     private function cutoffs(int $at, int $steps): array
     {
         $f = $this->filter;
         if (0.0 === $f->envelopeCents && [] === $this->lfos) {
-            return array_fill(0, $steps, self::warped($f->cutoffHz * 2.0 ** ($this->cents / 1200.0)));
+            $hz = $f->cutoffHz * 2.0 ** ($this->cents / 1200.0);
+
+            return array_fill(0, $steps, FilterShape::Vowel === $f->shape ? $hz : self::warped($hz));
         }
         $moved = 0.0 === $f->envelopeCents ? array_fill(0, $steps, $this->cents) : self::risen($this->envelope($at, $steps), $f->envelopeCents, $this->cents);
         foreach ($this->lfos as $lfo) {
             foreach ($lfo->values(intdiv($at, self::STEP), $steps) as $k => $value) {
                 $moved[$k] += $value;
             }
+        }
+
+        if (FilterShape::Vowel === $f->shape) {
+            return array_map(static fn (float $cents): float => $f->cutoffHz * 2.0 ** ($cents / 1200.0), array_values($moved));
         }
 
         return self::allWarped(array_values($moved), \M_PI * $f->cutoffHz / Beat::SAMPLE_RATE);
@@ -197,6 +211,22 @@ final readonly class Tone
 
     /** @return list<float> the envelope at every step, 0 to 1 */
     private function envelope(int $at, int $steps): array
+    {
+        $values = $this->whileHeld($at, $steps);
+        $last = $at + ($steps - 1) * self::STEP;
+        if (null !== $this->held && $last > $this->held) {
+            $top = $this->whileHeld($this->held, 1)[0];
+            foreach ($values as $k => $value) {
+                $since = $at + $k * self::STEP - $this->held;
+                $values[$k] = $since <= 0 ? $value : $top * (1.0 - Bend::at(min(1.0, $since / max(1, Contour::frames($this->filter->releaseMs))), 0.5));
+            }
+        }
+
+        return array_values($values);
+    }
+
+    /** @return list<float> */
+    private function whileHeld(int $at, int $steps): array
     {
         $values = [];
         for ($k = 0; $k < $steps; $k += $n) {

@@ -98,7 +98,7 @@ final class Nearby
     {
         $t = $keys->treatment;
 
-        return $keys->with(['treatment' => new Treatment($amp ?? $t->amp, $t->pitch, $filter ?? $t->filter, $t->lfo1, $t->lfo2)]);
+        return $keys->with(['treatment' => new Treatment($amp ?? $t->amp, $t->pitch, $filter ?? $t->filter, $t->lfo1, $t->lfo2, $t->env)]);
     }
 
     /** @param callable(Wave): Wave $changed */

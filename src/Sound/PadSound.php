@@ -58,7 +58,7 @@ final readonly class PadSound
             'id' => $part->id,
             'part' => $part->id,
             'strengths' => (new Strikes($beat))->onKeys($part),
-            'turns' => $keys->answer->chooses() ? \count($keys->zones) : 1,
+            'turns' => $keys->answer->chooses() ? max(1, \count($keys->zones)) : 1,
             'chance' => Answer::Chance === $keys->answer,
             'fresh' => Answer::Fresh === $keys->answer,
             'single' => $keys->single,

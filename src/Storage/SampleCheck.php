@@ -61,7 +61,7 @@ final readonly class SampleCheck
         }
         foreach ($beat->parts as $part) {
             if (null !== $keys = $part->keys) {
-                foreach (array_column($keys->zones, 'sound') as $sound) {
+                foreach ($keys->sounds() as $sound) {
                     $sounds[\sprintf('%s %d %d', $sound->sample, $sound->start, $sound->end)] = [$sound->sample, $sound->end, $part->name];
                 }
             }

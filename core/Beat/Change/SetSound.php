@@ -7,29 +7,31 @@ use Pestle\Core\Beat\Codec\KitCodec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\OtherSound;
-use Pestle\Core\Kit\Wave;
+use Pestle\Core\Kit\Keys;
 
-/** Another sound under the notes of a part, which stay as they are: as it is given, or one that is named; or another list of the waves that its own is made of. */
+/** Another sound under the notes of a part, which stay as they are: as it is given, or one that is named; or another list of the waves that its own is made of, or of what its notes move. In a stack "at" says which of it is meant. */
 final readonly class SetSound implements Change
 {
-    /** @param list<Wave>|null $waves */
-    private function __construct(private string $part, private ?OtherSound $other, private ?array $waves)
+    /** @param array<string, mixed> $own what changes of its own sound: waves, routes, name; nothing where it is another sound */
+    private function __construct(private string $part, private int $at, private ?OtherSound $other, private array $own)
     {
     }
 
     public static function from(Fields $fields): self
     {
-        $waves = $fields->has('waves') ? KitCodec::waves($fields) : null;
+        $own = [...$fields->has('waves') ? ['waves' => KitCodec::waves($fields)] : [], ...$fields->has('routes') ? ['routes' => KitCodec::routes($fields)] : [], ...$fields->has('called') ? ['name' => $fields->text('called')] : []];
+        $at = $fields->has('at') ? $fields->whole('at', 0, Keys::MOST_STACKED - 1) : 0;
 
-        return new self($fields->id('part'), null === $waves ? OtherSound::read($fields) : null, $waves);
+        return new self($fields->id('part'), $at, [] === $own ? OtherSound::read($fields) : null, $own);
     }
 
     public function apply(Beat $beat): Beat
     {
         $part = $beat->part($this->part);
         $keys = $part->keys ?? throw new InvalidChange(\sprintf('%s is a kit: its pads hold its sounds.', $part->name));
+        $one = $keys->at($this->at) ?? throw InvalidChange::field('at', \sprintf('must be one of the sounds that are stacked: %s has %d.', $part->name, \count($keys->all())));
         try {
-            return $beat->withPart($part->with(['keys' => null === $this->other ? $keys->with(['waves' => $this->waves ?? []]) : $this->other->for($keys)]));
+            return $beat->withPart($part->with(['keys' => $keys->withAt($this->at, null === $this->other ? $one->with($this->own) : $this->other->for($one))]));
         } catch (\InvalidArgumentException $e) {
             throw new InvalidChange($e->getMessage());
         }
@@ -39,7 +41,7 @@ final readonly class SetSound implements Change
     {
         $part = $beat->part($this->part)->name;
 
-        return null === $this->other ? 'What '.$part.' is made of' : \sprintf('%s for %s', $this->other->name, $part);
+        return null === $this->other ? (isset($this->own['waves']) ? 'What '.$part.' is made of' : (isset($this->own['routes']) ? 'What moves what in '.$part : 'Name of a sound of '.$part)) : \sprintf('%s for %s', $this->other->name, $part);
     }
 
     public function touches(): array

@@ -5,11 +5,14 @@ namespace Pestle\Core\Beat\Codec;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Bank;
+use Pestle\Core\Kit\Blend;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Kit;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
+use Pestle\Core\Kit\Route;
+use Pestle\Core\Kit\RoutedBy;
 use Pestle\Core\Kit\Treatment;
 use Pestle\Core\Kit\Wave;
 use Pestle\Core\Kit\Zone;
@@ -134,12 +137,36 @@ final class KitCodec
     /** @throws InvalidChange */
     public static function keys(Fields $k): Keys
     {
+        $stack = $k->has('stack') ? array_map(self::single(...), $k->rows('stack', Keys::MOST_STACKED - 1)) : [];
+
+        return [] === $stack ? self::single($k) : self::single($k)->with(['stack' => $stack]);
+    }
+
+    /** @throws InvalidChange */
+    private static function single(Fields $k): Keys
+    {
         $zones = array_map(static fn (Fields $z): Zone => (new Zone(self::layer($z), 6000))->with($z->settings(Zone::parameters())), $k->rows('zones', Keys::MAX_ZONES));
         $waves = $k->has('waves') ? self::waves($k) : [];
         if ([] === $zones && [] === $waves) {
             throw InvalidChange::field('zones', 'must hold at least one recorded note, where no waves are given.');
         }
 
-        return (new Keys($zones, $k->id('channel'), waves: $waves))->with([...$k->settings(Keys::parameters()), 'treatment' => self::treatment($k)]);
+        return (new Keys($zones, $k->id('channel'), waves: $waves))->with([
+            ...$k->settings(Keys::parameters()),
+            'treatment' => self::treatment($k),
+            'blend' => $k->has('blend') ? (new Blend())->with($k->nested('blend')->settings(Blend::parameters())) : new Blend(),
+            'name' => $k->has('name') ? $k->text('name') : '',
+            'routes' => $k->has('routes') ? self::routes($k) : [],
+        ]);
+    }
+
+    /**
+     * @return list<Route>
+     *
+     * @throws InvalidChange
+     */
+    public static function routes(Fields $k): array
+    {
+        return array_map(static fn (Fields $r): Route => new Route($r->choice('by', RoutedBy::class), $r->text('to'), $r->number('amount', -1.0, 1.0)), $k->rows('routes', Route::MOST));
     }
 }

@@ -15,9 +15,9 @@ final class OlderFormats
     private const BAR_TICKS = 3840;
 
     /**
-     * @param array<array-key, mixed> $data of format 1 to 14
+     * @param array<array-key, mixed> $data of format 1 to 15
      *
-     * @return array<array-key, mixed> of format 14
+     * @return array<array-key, mixed> of format 15
      */
     public static function raised(array $data, int $format): array
     {
@@ -50,7 +50,7 @@ final class OlderFormats
 
         $data = $format < 12 ? self::withMovements($data) : $data;
 
-        // Format 14 added instruments that are made of waves. What lacks them reads the same.
+        // Format 14 added instruments that are made of waves; format 15 stacks, second envelopes and what notes move. What lacks them reads the same.
         return $format < 13 ? self::withEntries($data) : $data;
     }
 

@@ -2,7 +2,9 @@
 
 namespace Pestle\Core\Exchange\Sfz;
 
+use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Layer;
+use Pestle\Core\Kit\Zone;
 
 /**
  * Crossfades between strengths. There a sound has a stretch over which it comes in and one over which it goes; here
@@ -43,6 +45,18 @@ final readonly class Crossfade
         $low = max(0, min(127, $region->whole($name.'_lovel', 'xfin' === $name ? 0 : 127)));
 
         return [$low, max($low, min(127, $region->whole($name.'_hivel', 'xfin' === $name ? 0 : 127)))];
+    }
+
+    /** @return array<string, string> the keys of a recorded note, within those of its instrument, over whose edges it comes and goes */
+    public static function keys(Keys $keys, Zone $zone): array
+    {
+        [$over, $low, $high] = [$keys->blend->fadeKeys, $keys->low, $keys->high];
+        [$in, $out] = [(int) round($low - 0.5 - $over / 2), (int) round($high + 0.5 - $over / 2)];
+        $from = $over > 0 && $low > 0 ? max(0, $in) : $low;
+        $to = $over > 0 && $high < 127 ? min(127, $out + $over) : $high;
+        $plain = ['lokey' => (string) max($zone->lowKey, $from), 'hikey' => (string) min($zone->highKey, $to)];
+
+        return [...$plain, ...$over > 0 && $low > 0 ? ['xfin_lokey' => (string) $in, 'xfin_hikey' => (string) ($in + $over)] : [], ...$over > 0 && $high < 127 ? ['xfout_lokey' => (string) $out, 'xfout_hikey' => (string) ($out + $over)] : []];
     }
 
     /** @return array<string, string> */

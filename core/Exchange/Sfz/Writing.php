@@ -5,6 +5,7 @@ namespace Pestle\Core\Exchange\Sfz;
 use Pestle\Core\Beat\KitSheet;
 use Pestle\Core\Kit\Answer;
 use Pestle\Core\Kit\FilterShape;
+use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Layer;
 use Pestle\Core\Kit\Lfo;
 use Pestle\Core\Kit\LfoTarget;
@@ -111,8 +112,14 @@ final class Writing
     private function keys(): string
     {
         $keys = $this->sheet->keys ?? throw new \LogicException('This is a kit.');
+
+        return implode("\n", array_map($this->oneOfStack(...), array_filter($keys->all(), static fn (Keys $one): bool => !$one->blend->silent)));
+    }
+
+    private function oneOfStack(Keys $keys): string
+    {
         $this->lose($keys->treatment);
-        foreach ([[$keys->glideMs > 0, 'glide'], [$keys->even, 'notes that last alike']] as [$has, $what]) {
+        foreach ([[$keys->glideMs > 0, 'glide'], [$keys->even, 'notes that last alike'], [[] !== $keys->routes, 'what notes move'], [$keys->blend->fadeStrengths > 0, 'strengths over which stacked sounds go over into each other']] as [$has, $what]) {
             if ($has) {
                 $this->lost[$what] = true;
             }
@@ -120,8 +127,11 @@ final class Writing
         $text = self::line('group', ['polyphony' => (string) ($keys->single ? 1 : $keys->voices), ...Sounds::opcodes($keys->treatment, $keys->strength)]);
         foreach ($keys->zones as $i => $zone) {
             $root = (int) round($zone->rootCents / 100);
-            $opcodes = ['lokey' => (string) max($zone->lowKey, $keys->low), 'hikey' => (string) min($zone->highKey, $keys->high), 'pitch_keycenter' => (string) $root];
-            $text .= self::line('region', [...$opcodes, ...$this->layer($zone->sound, $keys->levelDb, 0.0, 100 * $root - $zone->rootCents + $keys->tuneCents, !$keys->held), ...self::turn($keys->answer, $i, \count($keys->zones))]);
+            $opcodes = [...Crossfade::keys($keys, $zone), 'pitch_keycenter' => (string) $root];
+            $sound = $zone->sound->with(['delayMs' => $zone->sound->delayMs + $keys->blend->delayMs, 'low' => max($zone->sound->low, $keys->blend->weakest), 'high' => min($zone->sound->high, $keys->blend->strongest)]);
+            if ($sound->low <= min($zone->sound->high, $keys->blend->strongest)) {
+                $text .= self::line('region', [...$opcodes, ...$this->layer($sound, $keys->levelDb, 0.0, 100 * $root - $zone->rootCents + $keys->tuneCents, !$keys->held), ...self::turn($keys->answer, $i, \count($keys->zones))]);
+            }
         }
 
         return $text;
@@ -169,6 +179,8 @@ final class Writing
             [$t->filter->driveDb > 0.0, 'drive'],
             [$t->filter->steep && \in_array($t->filter->shape, [FilterShape::Band, FilterShape::Notch], true), 'band-pass and notch of 24 dB become 12 dB'],
             [0.0 !== $t->pitch->cents && 0.0 !== $t->pitch->bend, 'the bend of the pitch sweep'],
+            [$t->env->acts(), 'second envelopes'],
+            [FilterShape::Vowel === $t->filter->shape, 'vowels'],
             [[] !== array_filter([$t->lfo1, $t->lfo2], static fn (Lfo $l): bool => $l->acts() && (LfoTarget::Pan === $l->target || 'sine' !== $l->shape->value || $l->ticks > 0)), 'LFOs to pan, in time, or of another shape than sine'],
         ] as [$has, $what]) {
             if ($has) {

@@ -169,8 +169,8 @@ final class BeatTest extends TestCase
         $sounds = new PadSounds(new SampleLibrary($samples->folder), Beat::SAMPLE_RATE);
         foreach ([$samples->beat(5), RandomBeats::changed($samples->parts(2), [['type' => 'set-movement', 'path' => 'mixer/c1/gainDb', 'points' => [[0, -20], [9000, 0]]]])] as $beat) {
             $beat = RandomBeats::changed($beat, [['type' => 'set-tempo', 'bpm' => 120], ...array_map(static fn (string $id): array => ['type' => 'set-feel', 'patterns' => [$id], 'swing' => 50], array_keys($beat->patterns))]);
-            // What chance brings hangs on where a hit is written.
-            $beat = RandomBeats::changed($beat, [['type' => 'set-pad', 'pad' => 'a1', 'answer' => 'turn']]);
+            // What chance and the step bring hangs on where a hit is written.
+            $beat = RandomBeats::changed($beat, [['type' => 'set-pad', 'pad' => 'a1', 'answer' => 'turn'], ...isset($beat->parts['part-3']) ? [['type' => 'set-sound', 'part' => 'part-3', 'at' => 1, 'routes' => []]] : []]);
             $beat = $beat->with(['patterns' => array_map(static fn (Pattern $p): Pattern => $p->withHits(array_map(static fn (Hit $h): Hit => new Hit($h->tick, $h->pad, $h->velocity, $h->length), $p->hits))->withNotes(array_map(static fn (Note $n): Note => new Note($n->tick, $n->pitch, $n->velocity, $n->length), $p->notes)), $beat->patterns)]);
             $print = self::print(Plan::song($beat, Passage::song($beat), $sounds), $sounds);
             $doubled = RandomBeats::changed($beat, [['type' => 'scale-time', 'factor' => 2]]);
@@ -262,6 +262,7 @@ final class BeatTest extends TestCase
     #[TestWith([11])]
     #[TestWith([12])]
     #[TestWith([13])]
+    #[TestWith([14])]
     public function testOlderFormatsStayReadableAndSoundTheSame(int $format): void
     {
         /** @var list<array{beat: array<string, mixed>, song: string, loop: string}> $kept */
@@ -305,7 +306,7 @@ final class BeatTest extends TestCase
     public static function broken(): iterable
     {
         yield 'no JSON' => ['{', 'the JSON cannot be read'];
-        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 14.'];
+        yield 'a later format' => ['{"format": 99}', 'This beat has format 99; this version of Pestle reads formats 1 to 15.'];
         yield 'no name' => ['{"format": 1, "patterns": [], "slices": [], "order": []}', 'name must be text of 1 to 80 characters.'];
         yield 'patterns missing' => ['{"format": 1}', 'patterns must be a list of at most 500 entries.'];
     }

@@ -100,7 +100,8 @@ final class FeelTest extends TestCase
         $beats = new RandomBeats(Sounds::folder());
         $changed = 0;
         foreach ([1, 3] as $seed) {
-            $beat = RandomBeats::dry($beats->felt($seed));
+            // The step of a note is where it is written.
+            $beat = RandomBeats::changed(RandomBeats::dry($beats->felt($seed)), [['type' => 'set-sound', 'part' => 'part-3', 'at' => 1, 'routes' => [['by' => 'chance', 'to' => 'waves/1/width', 'amount' => 0.3], ['by' => 'strength', 'to' => 'filter/cutoffHz', 'amount' => -0.2]]]]);
             $certain = [];
             foreach ($beat->patterns as $pattern) {
                 $certain[$pattern->id] = $pattern->with(['hits' => self::apart($pattern->hits, $pattern->ticks), 'notes' => self::apart($pattern->notes, $pattern->ticks)]);

@@ -259,6 +259,14 @@ final class RandomBeats
             ['kind' => ['noise', 'string', 'skin'][$chance->getInt(0, 2)], 'levelDb' => -12, 'decayMs' => 150, 'delayMs' => $chance->getInt(0, 60)],
         ];
         $changes[] = 0 === $chance->getInt(0, 1) ? ['type' => 'set-sound', 'part' => 'part-4', 'waves' => $waves] : ['type' => 'set-sound', 'part' => 'part-4', 'sound' => ['channel' => 'none', 'waves' => $waves, 'zones' => [], 'single' => true, 'legato' => true, 'glideMs' => 30, 'treatment' => ['amp' => ['attackMs' => 4, 'releaseMs' => 90], 'filter' => ['shape' => 'low-pass', 'cutoffHz' => 900, 'envelopeCents' => 2400]]]];
+        // One has others stacked on it, over some of its keys and strengths, of which the notes move something.
+        $changes[] = ['type' => 'stack-sound', 'part' => 'part-3', 'sound' => ['channel' => 'none', 'waves' => [['kind' => 'saw', 'voices' => 2], ['kind' => 'pulse', 'width' => 30]], 'zones' => [], 'treatment' => [
+            'amp' => ['delayMs' => $chance->getInt(0, 1) * 40, 'attackMs' => 3, 'releaseMs' => 150],
+            'filter' => ['shape' => ['vowel', 'low-pass'][$chance->getInt(0, 1)], 'cutoffHz' => 700, 'resonance' => 0.3, 'envelopeCents' => 1800, 'sustain' => 0.6, 'releaseMs' => $chance->getInt(0, 1) * 120],
+            'lfo1' => ['target' => 'cut-off', 'depth' => 600, 'hz' => 3, 'common' => 1 === $chance->getInt(0, 1), 'fadeMs' => 90], 'env' => ['target' => ['pitch', 'cut-off', 'level', 'pan'][$chance->getInt(0, 3)], 'depth' => 50, 'delayMs' => 20, 'attackMs' => 30, 'decayMs' => 80, 'sustain' => 0.4, 'releaseMs' => 70],
+        ], 'routes' => [['by' => 'chance', 'to' => 'waves/1/width', 'amount' => 0.3], ['by' => 'strength', 'to' => 'filter/cutoffHz', 'amount' => -0.2], ['by' => 'step', 'to' => 'env/depth', 'amount' => 0.1], ['by' => 'key', 'to' => 'waves/9/width', 'amount' => 1]]], 'name' => 'Over it'];
+        $changes[] = ['type' => 'stack-sound', 'part' => 'part-3', 'of' => 'part-4'];
+        $changes[] = ['type' => 'set', 'under' => 'part/part-3/stack', '0/low' => $chance->getInt(30, 60), '0/blend/fadeKeys' => $chance->getInt(0, 1) * 12, '0/blend/weakest' => $chance->getInt(1, 60), '0/blend/fadeStrengths' => $chance->getInt(0, 1) * 20, '0/blend/delayMs' => $chance->getInt(0, 30), '0/levelDb' => -18, '1/blend/silent' => $chance->getInt(0, 1), '1/levelDb' => -9];
         // The tempo moves in most of them: suddenly, gradually, in one of its sections.
         if (0 !== $seed % 3) {
             $changes[] = ['type' => 'set-movement', 'path' => 'tempo', 'points' => array_map(static fn (int $k): array => [$k * 1500 + $chance->getInt(0, 1400), $chance->getInt(70, 145), [0, 1, -1, 0.5, 0][$k]], range(0, 4))];
