@@ -7,6 +7,7 @@ import { onPage, page } from './page.js';
 import { pause } from './pause.js';
 
 const HELD_MS = 900;
+const FIRST_AMOUNT = 0.3;
 
 function toward() {
     return { id: document.querySelector('[data-toward]').value, percent: Number(document.querySelector('[data-toward-share]').value) };
@@ -25,6 +26,15 @@ function show() {
     document.querySelector('[data-hear-toward]')?.setAttribute('aria-pressed', String(player.hearing.includes('/toward/')));
 }
 
+/** What notes move, as it stands on the page. */
+function routes(rows = [...document.querySelectorAll('[data-route]')]) {
+    return rows.map((row) => ({ ...JSON.parse(row.dataset.route), amount: Math.max(-1, Math.min(1, Number(row.querySelector('[data-route-amount]').value) / 100)) }));
+}
+
+function setRoutes(list) {
+    change({ ...JSON.parse(document.querySelector('[data-routes]').dataset.routes), routes: list });
+}
+
 async function strike(pitch) {
     const hold = `seen ${pitch}`;
     strikeNote(pitch, 100, hold, performance.now());
@@ -32,16 +42,22 @@ async function strike(pitch) {
     letGo(hold);
 }
 
-document.addEventListener('click', ({ target }) => {
+document.addEventListener('click', (event) => {
+    const { target } = event;
+    const dropped = target.closest('[data-drop-route]')?.closest('[data-route]');
+    if (dropped) {
+        event.preventDefault();
+        setRoutes(routes([...document.querySelectorAll('[data-route]')].filter((row) => row !== dropped)));
+    }
     const { hearSound, hearToward, takeToward, strikeNote: pitch } = target.closest('[data-hear-sound], [data-hear-toward], [data-take-toward], [data-strike-note]')?.dataset ?? {};
     if (hearSound) {
         hear(hearSound);
     } else if (hearToward) {
         const { id, percent } = toward();
-        hear(`sound/${hearToward}/toward/${id}/${percent}`);
+        hear(`${hearToward}/toward/${id}/${percent}`);
     } else if (takeToward) {
         const { id, percent } = toward();
-        change({ type: 'set-sound', part: takeToward, toward: id, share: percent / 100 });
+        change({ ...JSON.parse(takeToward), toward: id, share: percent / 100 });
     } else if (pitch) {
         strike(Number(pitch));
     }
@@ -49,11 +65,18 @@ document.addEventListener('click', ({ target }) => {
 
 document.addEventListener('change', ({ target }) => {
     if (target.dataset?.moreWaves && target.value) {
-        change({ type: 'set-sound', part: target.dataset.moreWaves, waves: JSON.parse(target.value) });
+        change({ ...JSON.parse(target.dataset.moreWaves), waves: JSON.parse(target.value) });
         target.value = '';
+    } else if (target.dataset?.stackPart && target.value) {
+        change({ type: 'stack-sound', part: target.dataset.stackPart, of: target.value });
+        target.value = '';
+    } else if (target.dataset?.routeTo !== undefined && target.value) {
+        setRoutes([...routes(), { by: document.querySelector('[data-route-by]').value, to: target.value, amount: FIRST_AMOUNT }]);
+    } else if (target.dataset?.routeAmount !== undefined) {
+        setRoutes(routes());
     } else if (target.dataset?.towardShare !== undefined && player.hearing.includes('/toward/')) {
         const { id, percent } = toward();
-        player.hear(`sound/${document.querySelector('[data-hear-toward]').dataset.hearToward}/toward/${id}/${percent}`);
+        player.hear(`${document.querySelector('[data-hear-toward]').dataset.hearToward}/toward/${id}/${percent}`);
         show();
     }
 });
@@ -61,7 +84,7 @@ document.addEventListener('change', ({ target }) => {
 // What was taken is the part's own now; on another page nothing is compared.
 let head = null;
 onPage(() => {
-    if (player.hearing.startsWith('sound/') && (page()?.workspace !== 'sound' || (head !== null && head !== page().head))) {
+    if (/^(sound|alone|stacked)\//.test(player.hearing) && (page()?.workspace !== 'sound' || (head !== null && head !== page().head))) {
         player.hear('');
     }
     head = page()?.head ?? null;

@@ -107,7 +107,7 @@ final class WorkspaceController extends AbstractController
     {
         $page = $this->page($record, 'kit', $request);
         if (null !== $keys = $page->part->keys) {
-            $samples = $this->samples->named(array_column(array_column($keys->zones, 'sound'), 'sample'));
+            $samples = $this->samples->named(array_column($keys->sounds(), 'sample'));
 
             return $this->show($page, ['pad' => null, 'keys' => new KeysPage($page, $page->part, $keys, $samples), 'shelf' => new ShelfPage($this->shelf, $page, $page->part), 'roles' => Role::cases()]);
         }
@@ -130,7 +130,7 @@ final class WorkspaceController extends AbstractController
     {
         $page = $this->page($record, 'sound', $request);
 
-        return $this->show($page, ['sound' => null === $page->part->keys ? null : new SoundPage($page, $page->part, $page->part->keys)]);
+        return $this->show($page, ['sound' => null === $page->part->keys ? null : new SoundPage($page, $page->part, $page->part->keys, 'shelf' === $page->chosen('side') ? new ShelfPage($this->shelf, $page, $page->part, true) : null)]);
     }
 
     #[Route('/pattern')]

@@ -25,7 +25,7 @@ final readonly class KeysPage
         $this->treatment = new TreatmentDrawing($keys->treatment, $page->beat->tempo);
         $this->zone = max(0, min(\count($keys->zones) - 1, (int) $page->chosen('layer')));
         $group = $page->chosen('group');
-        $this->group = isset($this->groups()[$group]) ? $group : ('' === $page->chosen('layer') || [] === $keys->zones ? 'keys' : 'zone');
+        $this->group = isset($this->groups()[$group]) || 'envelope' === $group ? $group : ('' === $page->chosen('layer') || [] === $keys->zones ? 'keys' : 'zone');
     }
 
     /** @return array<string, string> */

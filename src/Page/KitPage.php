@@ -37,7 +37,7 @@ final readonly class KitPage
         $this->part = $page->beat->part($page->beat->kit->partOf($pad->id) ?? '');
         $group = $page->chosen('group');
         $this->layer = min(\count($pad->layers) - 1, (int) $page->chosen('layer'));
-        $this->group = isset(self::GROUPS[$group]) ? $group : ('' === $page->chosen('layer') ? 'pad' : 'sound');
+        $this->group = isset(self::GROUPS[$group]) || 'envelope' === $group ? $group : ('' === $page->chosen('layer') ? 'pad' : 'sound');
         $chosen = array_filter(explode(',', $page->chosen('pads')), static fn (string $id): bool => $id !== $pad->id && null !== $page->beat->kit->pad($id));
         $this->ids = [$pad->id, ...array_values($chosen)];
     }

@@ -27,11 +27,14 @@ final readonly class ShelfPage
     public int $version;
     public bool $changed;
 
-    public function __construct(KitShelf $shelf, BeatPage $page, public Part $part)
+    /** @param bool $instruments whether only those are shown */
+    public function __construct(KitShelf $shelf, BeatPage $page, public Part $part, bool $instruments = false)
     {
         $this->words = trim(mb_substr($page->chosen('kits'), 0, 80));
         $this->most = max(self::AT_ONCE, min(2000, (int) $page->chosen('kitsMost')));
-        [$this->kits, $this->count] = 'shelf' === $page->chosen('side') ? $shelf->found($this->words, $this->most) : [[], 0];
+        [$kits, $count] = 'shelf' === $page->chosen('side') ? $shelf->found($this->words, $instruments ? \PHP_INT_MAX : $this->most) : [[], 0];
+        $kits = $instruments ? array_values(array_filter($kits, static fn (array $entry): bool => null !== $entry['sheet']?->keys)) : $kits;
+        [$this->kits, $this->count] = [\array_slice($kits, 0, $this->most), $instruments ? \count($kits) : $count];
         [$kit, $version, $print] = [...explode('/', $part->shelf ?? ''), '', '', ''];
         $this->origin = '' === $kit ? null : $shelf->find((int) $kit);
         $this->version = (int) $version;

@@ -6,11 +6,14 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\LfoTarget;
+use Pestle\Core\Kit\Route;
+use Pestle\Core\Kit\RoutedBy;
 use Pestle\Core\Kit\Wave;
 use Pestle\Core\Kit\WaveActs;
 use Pestle\Core\Kit\WaveKind;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Synth\Nearby;
+use Pestle\Core\Synth\Recipes;
 use Pestle\Core\Synth\Shelf;
 use Pestle\Core\Synth\ShelfSound;
 use Pestle\Core\Synth\Wavetables;
@@ -24,6 +27,7 @@ final readonly class SoundPage
     private const DRAWN = 64;
     /** Semitones from the middle note to the low and the high one that are shown. */
     private const APART = 24;
+    private const INNER = ['amp' => 'Shape', 'pitch' => 'Pitch sweep', 'filter' => 'Tone', 'lfo1' => 'First slow wave', 'lfo2' => 'Second slow wave', 'env' => 'Second envelope'];
     private const COLOURS = ['tide', 'plum', 'clay', 'basil', 'turmeric', 'paprika'];
 
     public TreatmentDrawing $treatment;
@@ -31,17 +35,88 @@ final readonly class SoundPage
     /** Which of its waves is open; null for none. */
     public ?int $wave;
 
-    public function __construct(private BeatPage $page, public Part $part, public Keys $keys)
+    /** Which of the sounds that are stacked is open: 0 for the first. */
+    public int $at;
+    public Keys $keys;
+
+    /** @param Keys $whole with all that is stacked on it */
+    public function __construct(private BeatPage $page, public Part $part, public Keys $whole, public ?ShelfPage $kept = null)
     {
+        $this->at = max(0, min(\count($whole->stack), (int) $page->chosen('stacked')));
+        $this->keys = $keys = $whole->at($this->at) ?? $whole;
         $this->treatment = new TreatmentDrawing($keys->treatment, $page->beat->tempo);
-        $this->group = \in_array($page->chosen('group'), ['shape', 'tone', 'movement', 'notes'], true) ? $page->chosen('group') : '';
+        $this->group = \in_array($page->chosen('group'), ['shape', 'tone', 'movement', 'envelope', 'notes', 'place'], true) ? $page->chosen('group') : '';
         $at = $page->chosen('layer');
         $this->wave = '' !== $at && isset($keys->waves[(int) $at]) && '' === $this->group ? (int) $at : null;
     }
 
     public function under(string $inside = ''): string
     {
-        return 'part/'.$this->part->id.('' === $inside ? '' : '/'.$inside);
+        return $this->of($this->at).('' === $inside ? '' : '/'.$inside);
+    }
+
+    /** Path of one of the sounds that are stacked. */
+    public function of(int $at): string
+    {
+        return 'part/'.$this->part->id.(0 === $at ? '' : '/stack/'.($at - 1));
+    }
+
+    /** @return list<array{name: string, keys: Keys}> what is stacked; none where one sound plays alone */
+    public function stack(): array
+    {
+        return [] === $this->whole->stack ? [] : array_map(fn (Keys $one): array => ['name' => '' === $one->name ? $this->part->name : $one->name, 'keys' => $one], $this->whole->all());
+    }
+
+    /** @return array<string, string> names of the other instruments, which could be stacked too, by id */
+    public function otherParts(): array
+    {
+        return array_map(static fn (Part $p): string => $p->name, array_filter($this->page->beat->parts, fn (Part $p): bool => !$p->isKit() && $p->id !== $this->part->id));
+    }
+
+    /** @return array<string, array<string, string>> names of the settings that notes may move, by path, by where they are */
+    public function destinations(): array
+    {
+        $all = [];
+        $inner = ['' => $this->keys, ...array_filter($this->keys->inner(), static fn (string $path): bool => !str_starts_with($path, 'stack') && !str_starts_with($path, 'zones') && 'blend' !== $path, \ARRAY_FILTER_USE_KEY)];
+        foreach ($inner as $path => $holder) {
+            $of = match (true) {
+                '' === $path => 'The sound',
+                str_starts_with($path, 'waves/') => \sprintf('Wave %d', 1 + (int) substr($path, 6)),
+                default => self::INNER[$path] ?? $path,
+            };
+            foreach ($holder::parameters() as $field => $parameter) {
+                if (!\is_bool($parameter->default) && null === $parameter->choice && !\in_array($field, ['low', 'high', 'voices', 'glideMs', 'strength'], true)) {
+                    $all[$of][('' === $path ? '' : $path.'/').$field] = $parameter->name;
+                }
+            }
+        }
+
+        return $all;
+    }
+
+    /** @return list<array{by: string, to: string, name: string, amount: float, label: string}> what notes move */
+    public function routes(): array
+    {
+        $names = [];
+        foreach ($this->destinations() as $of => $fields) {
+            foreach ($fields as $path => $name) {
+                $names[$path] = str_starts_with($of, 'Wave') ? mb_strtolower($name).' of '.mb_strtolower($of) : mb_strtolower($name);
+            }
+        }
+
+        return array_map(static fn (Route $r): array => ['by' => $r->by->value, 'to' => $r->to, 'name' => $names[$r->to] ?? 'what is no more', 'amount' => 100.0 * $r->amount, 'label' => $r->by->label()], $this->keys->routes);
+    }
+
+    /** @return list<RoutedBy> */
+    public function routedBy(): array
+    {
+        return RoutedBy::cases();
+    }
+
+    /** @return array<string, string> */
+    public function recipes(): array
+    {
+        return Recipes::ALL;
     }
 
     public function held(): bool
@@ -143,6 +218,9 @@ final readonly class SoundPage
                 $rows[] = ['lfo1' === $id ? 'A slow wave' : 'Another wave', \sprintf('moves the %s, %s, by', $lfo->target->value, $lfo->ticks > 0 ? TreatmentDrawing::inTime($lfo->ticks) : round($lfo->hz, 2).' times a second'), $id, 'depth', $lfo, 'plum'];
             }
         }
+        if ($t->env->acts()) {
+            $rows[] = ['The second envelope', \sprintf('moves the %s, there in %d ms, by', $t->env->target->value, round($t->env->delayMs + $t->env->attackMs)), 'env', 'depth', $t->env, 'tide'];
+        }
         foreach ($this->keys->waves as $i => $wave) {
             if ($wave->strength > 0.0 || WaveActs::Bends === $wave->acts) {
                 $rows[] = ['Strength', \sprintf('brings in %s %d, as a share of', $wave->kind->label(), $i + 1), 'waves/'.$i, 'strength', $wave, 'basil'];
@@ -212,6 +290,6 @@ final readonly class SoundPage
     /** Where the picture of its notes comes from; another sound, another address. */
     public function picture(): string
     {
-        return \sprintf('/beats/%d/sound/%s/%s', $this->page->record->id, $this->part->id, substr(hash('xxh128', serialize([$this->keys, $this->pitches(), $this->page->beat->tempo->bpm])), 0, 16));
+        return \sprintf('/beats/%d/sound/%s/%s', $this->page->record->id, $this->part->id, substr(hash('xxh128', serialize([$this->whole, $this->pitches(), $this->page->beat->tempo->bpm])), 0, 16));
     }
 }

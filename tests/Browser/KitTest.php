@@ -168,7 +168,7 @@ final class KitTest extends PageCase
         $this->script("document.querySelector('[data-find]').value = 'tin'; document.querySelector('[data-find]').dispatchEvent(new Event('input', { bubbles: true }))");
         $this->wait("document.querySelectorAll('.shelved').length === 1");
         $this->click('.shelved [data-shelf-delete]');
-        $this->wait("document.querySelector('.shelf').textContent.includes('No kit has')");
+        $this->wait("document.querySelector('.shelf').textContent.includes('Nothing has')");
         $this->clickText('Put it back');
         $this->wait("document.querySelectorAll('.shelved').length === 1");
         // Many loose sounds, one of them long, with the SFZ file that names them; what is too large is told the way.

@@ -166,14 +166,14 @@ abstract class PageCase extends TestCase
         return $value;
     }
 
-    /** @param list<string> $expected parts of messages that belong to the journey */
+    /** @param list<string> $expected parts of messages that belong to the journey, or patterns between tildes */
     protected function assertNoErrors(array $expected = []): void
     {
         $errors = [];
         /** @var list<array{level: string, message: string}> $log */
         $log = $this->chrome->manage()->getLog('browser');
         foreach ($log as $entry) {
-            $known = array_filter($expected, static fn (string $part): bool => str_contains($entry['message'], $part));
+            $known = array_filter($expected, static fn (string $part): bool => str_starts_with($part, '~') ? 1 === preg_match($part, $entry['message']) : str_contains($entry['message'], $part));
             if ('SEVERE' === $entry['level'] && [] === $known) {
                 $errors[] = $entry['message'];
             }
