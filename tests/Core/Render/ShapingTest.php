@@ -65,6 +65,76 @@ final class ShapingTest extends TestCase
         self::assertLessThan(0.001, abs($cut[6615 + 256]));
     }
 
+    /** It waits, rises, stays, falls to a level and goes back when it is let go: here it takes level away. */
+    public function testTheSecondEnvelopeIsExact(): void
+    {
+        $env = ['env/target' => 'level', 'env/depth' => -100, 'env/delayMs' => 10, 'env/attackMs' => 20, 'env/holdMs' => 30, 'env/decayMs' => 40, 'env/sustain' => 0.5, 'env/releaseMs' => 50, 'env/bend' => 0.3];
+        // Held for 192 ticks, 8,820 frames; the sound goes on for its own release.
+        $sound = $this->played(array_fill(0, 60000, 0.5), ['mode' => 'held', 'amp/delayMs' => 5, 'amp/releaseMs' => 900, 'amp/releaseBend' => 0, ...$env], [[0, 'a0', 127, 192]])->left;
+        foreach ([0, 208, 224, 448, 800, 1312, 1600, 2640, 2656, 3600, 4400, 5000, 8800, 8832, 9600, 11_008, 11_040, 20_000] as $n) {
+            $while = static fn (int $n): float => match (true) {
+                $n < 441 => 0.0,
+                $n < 1323 => self::bent(($n - 441) / 882, 0.3),
+                $n < 2646 => 1.0,
+                $n < 4410 => 1.0 - 0.5 * self::bent(($n - 2646) / 1764, 0.3),
+                default => 0.5,
+            };
+            $wanted = $n <= 8820 ? $while($n) : 0.5 * (1.0 - self::bent(min(1.0, ($n - 8820) / 2205), 0.3));
+            $amp = $n < 221 ? 0.0 : ($n <= 8820 ? 1.0 : 1.0 - ($n - 8820) / 39_690);
+            self::assertEqualsWithDelta(0.5 * $amp * (1.0 - $wanted), $sound[$n], 2e-4, "frame $n");
+        }
+    }
+
+    /** One comes in over a while; the same for all notes it runs from the start of what plays, else each begins its own. */
+    public function testLfosComeInAndRunForAllNotesOrEachItsOwn(): void
+    {
+        $flat = array_fill(0, 60000, 0.5);
+        $lfo = ['lfo1/target' => 'level', 'lfo1/hz' => 5, 'lfo1/depth' => 50];
+        $gain = static fn (float $in, int $n): float => 0.5 * (1.0 + 0.5 * $in * sin(2.0 * \M_PI * 5.0 * $n / 44_100.0));
+        $slow = $this->played($flat, [...$lfo, 'lfo1/fadeMs' => 400])->left;
+        foreach ([160, 4000, 12_000, 17_648, 30_000] as $n) {
+            self::assertEqualsWithDelta($gain(min(1.0, $n / 17_640), $n), $slow[$n], 1e-4, "frame $n");
+        }
+        // Struck again after 150 ticks, 6,890 frames: more than half a round later.
+        foreach ([0 => 6890, 1 => 0] as $common => $from) {
+            $twice = $this->played($flat, [...$lfo, 'lfo1/common' => $common], [[0, 'a0', 127], [150, 'a0', 127]])->left;
+            foreach ([8000, 12_000, 20_000] as $n) {
+                self::assertEqualsWithDelta($gain(1.0, $n - $from), $twice[$n], 2e-3, "frame $n, $common");
+            }
+        }
+    }
+
+    /** A cut-off that goes back when the sound is let go: as it was until then, darker after it. */
+    public function testLettingGoClosesTheToneWhereThatIsSet(): void
+    {
+        $noise = Sounds::hit(5, 40_000)->left;
+        $set = ['mode' => 'held', 'amp/releaseMs' => 600, 'amp/releaseBend' => 0, 'filter/shape' => 'low-pass', 'filter/steep' => 1, 'filter/cutoffHz' => 100, 'filter/envelopeCents' => 7200, 'filter/sustain' => 1];
+        $stays = $this->played($noise, $set, [[0, 'a0', 127, 96]])->left;
+        $closes = $this->played($noise, [...$set, 'filter/releaseMs' => 50], [[0, 'a0', 127, 96]])->left;
+        self::assertSame(\array_slice($stays, 0, 4400), \array_slice($closes, 0, 4400));
+        self::assertGreaterThan(5.0 * self::level(\array_slice($closes, 7500, 4000)), self::level(\array_slice($stays, 7500, 4000)));
+    }
+
+    /** The vowel that is drawn is the one that is heard, at every cut-off. */
+    public function testVowelsHaveTheResponseThatIsDrawn(): void
+    {
+        $impulse = array_fill(0, 16384, 0.0);
+        $impulse[0] = 0.1;
+        foreach ([[250.0, 0.2], [700.0, 0.0], [1000.0, 0.5], [4000.0, 0.3]] as [$cutoff, $resonance]) {
+            $sound = $this->played($impulse, ['filter/shape' => 'vowel', 'filter/cutoffHz' => $cutoff, 'filter/resonance' => $resonance])->left;
+            [$re, $im] = (new Fft(16384))->forward(\array_slice(array_pad($sound, 16384, 0.0), 0, 16384));
+            foreach ([120.0, 300.0, 530.0, 730.0, 1090.0, 1800.0, 2440.0, 6000.0] as $hz) {
+                $bin = (int) round($hz * 16384 / 44100);
+                $drawn = Tone::response(new Filter(FilterShape::Vowel, false, $cutoff, $resonance), $bin * 44100 / 16384);
+                self::assertEqualsWithDelta($drawn, hypot($re[$bin], $im[$bin]) / 0.1, 0.01 * $drawn + 1e-4, "$cutoff, $hz Hz");
+            }
+        }
+        // At a (250 Hz) its first formant is the strongest, between those of i (1 kHz) there is a wide hole.
+        $at = static fn (float $cutoff, float $hz): float => Tone::response(new Filter(FilterShape::Vowel, false, $cutoff, 0.4), $hz);
+        self::assertGreaterThan(2.0 * $at(250.0, 300.0), $at(250.0, 730.0));
+        self::assertGreaterThan(8.0 * $at(1000.0, 900.0), $at(1000.0, 270.0));
+    }
+
     /** @return iterable<string, array{string, bool, float}> */
     public static function filters(): iterable
     {
