@@ -84,7 +84,7 @@ document.addEventListener('change', ({ target }) => {
 // What was taken is the part's own now; on another page nothing is compared.
 let head = null;
 onPage(() => {
-    if (/^(sound|alone|stacked)\//.test(player.hearing) && (page()?.workspace !== 'sound' || (head !== null && head !== page().head))) {
+    if (/^(sound|alone|stacked|exchanged)\//.test(player.hearing) && (page()?.workspace !== 'sound' || (head !== null && head !== page().head))) {
         player.hear('');
     }
     head = page()?.head ?? null;

@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Beat\Change\ExchangeKit;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqShape;
@@ -17,7 +18,8 @@ use Pestle\Core\Mix\StereoSettings;
 /**
  * A beat as it is heard for a moment, to compare or to listen into it; nothing of it is stored. "mix/ID" is with a mix that
  * was kept, "unmastered" without what the master does, "mono" with both sides together, "band/LINE/INSERT/N" only what a band of an equalizer takes hold of, "sound/PART/NAME" with another
- * sound under a part's notes, "sound/PART/AT/NAME" in place of one of its stack, "alone/PART/AT" with one of its stack alone, "stacked/PART/NAME" with one more.
+ * sound under a part's notes, "sound/PART/AT/NAME" in place of one of its stack, "alone/PART/AT" with one of its stack alone, "stacked/PART/NAME" with one more,
+ * "exchanged/PART/FROM" with a part played on what another one is.
  */
 final class Audition
 {
@@ -35,10 +37,11 @@ final class Audition
             'unmastered' => $beat->withMixer(self::unmastered($beat->mixer)),
             'mono' => $beat->withMixer($beat->mixer->withMaster($beat->mixer->master->followedBy(new StereoSettings('i0', true, 0.0)))),
             'sound' => self::sound($beat, $id, \array_slice(explode('/', $hear), 2)),
+            'exchanged' => ExchangeKit::from(new Fields(['part' => $id, 'from' => $insert]))->apply($beat),
             'stacked' => self::keys($beat, $id, static fn (Keys $keys): Keys => $keys->withAnother(OtherSound::named(implode('/', \array_slice(explode('/', $hear), 2)))->over($keys))),
             'alone' => self::keys($beat, $id, static fn (Keys $keys): Keys => $keys->alone((int) $insert)->withInner('blend', $keys->alone((int) $insert)->blend->with(['silent' => false]))),
             'band' => $beat->withMixer(self::band($beat, $id, $insert, (int) $band)),
-            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered, mono, sound/PART/NAME, alone/PART/AT, stacked/PART/NAME or band/LINE/INSERT/NUMBER.'),
+            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered, mono, sound/PART/NAME, alone/PART/AT, stacked/PART/NAME, exchanged/PART/FROM or band/LINE/INSERT/NUMBER.'),
         };
     }
 

@@ -76,6 +76,18 @@ final readonly class HitMapping
     /** The beat with the hits of a part where its kit, of which these pads were there before, has their sounds. */
     public static function follow(Beat $beat, string $part, Kit $before): Beat
     {
+        [$beat, $places] = self::between($beat, $part, $before);
+        $mapping = new self($places);
+        foreach ($beat->patterns as $pattern) {
+            $beat = $pattern->part === $part ? $beat->withPattern($mapping->of($pattern)) : $beat;
+        }
+
+        return $beat;
+    }
+
+    /** @return array{Beat, array<string, string>} the beat with places for all lanes of a part whose kit was another one before, and the place of each */
+    public static function between(Beat $beat, string $part, Kit $before): array
+    {
         $of = static fn (Kit $kit): array => array_filter($kit->pads, static fn (Pad $pad): bool => $kit->partOf($pad->id) === $part);
         $lanes = self::lanes($beat, $part);
         $found = self::found($lanes, $of($before), $of($beat->kit));
@@ -84,12 +96,8 @@ final readonly class HitMapping
             $bank = $beat->kit->nextBankId() ?? throw new InvalidChange('No bank is left for hits that find no sound in the other kit: delete a part first.');
             $beat = $beat->withKit($beat->kit->withBank(new Bank($bank, 'Without a sound', $part)));
         }
-        $mapping = new self([...$found, ...self::kept($lost, $free)]);
-        foreach ($beat->patterns as $pattern) {
-            $beat = $pattern->part === $part ? $beat->withPattern($mapping->of($pattern)) : $beat;
-        }
 
-        return $beat;
+        return [$beat, [...$found, ...self::kept($lost, $free)]];
     }
 
     /** @return list<string> places of a part's banks on which no sound lies */

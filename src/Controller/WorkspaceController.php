@@ -27,6 +27,7 @@ use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\GrooveShelf;
 use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\Beats;
+use Pestle\Core\Beat\Exchanged;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Pattern\ReadyMade;
@@ -130,7 +131,10 @@ final class WorkspaceController extends AbstractController
     {
         $page = $this->page($record, 'sound', $request);
 
-        return $this->show($page, ['sound' => null === $page->part->keys ? null : new SoundPage($page, $page->part, $page->part->keys, 'shelf' === $page->chosen('side') ? new ShelfPage($this->shelf, $page, $page->part, true) : null)]);
+        $other = $page->beat->parts[$page->chosen('over')] ?? null;
+        $exchange = null === $other || $other->id === $page->part->id ? null : ['other' => $other, 'told' => Exchanged::told($page->beat, $page->part->id, $other->id)];
+
+        return $this->show($page, ['exchange' => $exchange, 'sound' => null === $page->part->keys ? null : new SoundPage($page, $page->part, $page->part->keys, 'shelf' === $page->chosen('side') ? new ShelfPage($this->shelf, $page, $page->part, true) : null)]);
     }
 
     #[Route('/pattern')]

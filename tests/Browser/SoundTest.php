@@ -151,6 +151,35 @@ final class SoundTest extends PageCase
         $this->assertNoErrors([self::RENEWED, self::UNDONE]);
     }
 
+    /** The bass is played on the kit: what becomes of each note is told and heard before, and what finds no sound is kept. */
+    public function testABassIsPlayedOnAKit(): void
+    {
+        $this->open('/beats/1/pattern?section=s2&part=part-3');
+        $notes = self::whole($this->script("return (await rows('list')).length"));
+        $this->open('/beats/1/sound?section=s2&part=part-3');
+        $this->script("const s = [...document.querySelectorAll('select[data-go]')].find((e) => e.ariaLabel.includes('on another sound')); s.value = [...s.options].find((o) => o.textContent === 'the kit of Stall').value; s.dispatchEvent(new Event('change', { bubbles: true }))");
+        $this->wait("document.querySelectorAll('.told li').length === 10");
+        $told = "[...document.querySelectorAll('.told li')].map((r) => [...r.children].map((c) => c.textContent.trim()).join(' '))";
+        $rows = (array) $this->script("return $told");
+        self::assertContains('D2 6 × Rice shaker', $rows);
+        self::assertContains('G1 5 × silent', $rows);
+        self::assertStringContainsString('17 notes find no sound: kept where they are', $this->text('.at-hand'));
+        $this->keys(' ');
+        $this->wait('(await player()).playing && !(await player()).busy && (await player()).loop?.render');
+        $own = self::words($this->script('return (await player()).loop.render'));
+        $this->clickText('▸ Hear it');
+        $this->wait("(await player()).hearing === 'exchanged/part-3/part-1' && (await player()).loop.render !== '$own'");
+        $this->clickText('Play it on this');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Kit of Stall under Low jar') && document.querySelector('main h1')?.textContent === 'Low jar is a kit' && (await player()).hearing === ''");
+        $this->keys(' ');
+        $this->open('/beats/1/pattern?section=s2&part=part-3');
+        self::assertSame($notes, $this->script("return (await rows('hits')).length"));
+        $this->undo(1);
+        $this->wait("document.querySelector('pestle-notes')");
+        self::assertSame($notes, $this->script("return (await rows('list')).length"));
+        $this->assertNoErrors([self::RENEWED]);
+    }
+
     /** A made sound is kept, changed and kept again, taken up in another part, carried out as SFZ and brought in. */
     public function testASoundIsKeptTakenUpAndCarriedOutAndIn(): void
     {
