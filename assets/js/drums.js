@@ -95,7 +95,8 @@ async function does({ drumHear, drumAnother, drumPut, drumFree, drumKit, how }) 
         } else if (drumFree) {
             await land(drumFree, 'free', { drums: [drum()] });
         } else if (drumKit) {
-            await land(drumKit, how, { kit: fresh() });
+            const shelf = document.querySelector('[data-drum-shelf]').value;
+            await land(drumKit, how, shelf ? { shelf } : { kit: fresh() });
         }
     } catch (problem) {
         notice(problem.message, { bad: true });
@@ -124,4 +125,15 @@ document.addEventListener('change', ({ target }) => {
     }
 });
 
-onPage(() => panel() && show());
+// A pad that plays a made drum shows what that was made by.
+let recipe = null;
+onPage(() => {
+    const own = panel()?.dataset.recipe ?? null;
+    if (own && own !== recipe) {
+        keep(JSON.parse(own));
+    }
+    recipe = own;
+    if (panel()) {
+        show();
+    }
+});

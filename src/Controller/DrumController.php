@@ -13,6 +13,7 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Signal\Decibels;
+use Pestle\Core\Synth\DrumKits;
 use Pestle\Core\Synth\DrumSound;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -41,12 +42,16 @@ final class DrumController extends AbstractController
         return $response;
     }
 
-    /** Those that are given, another one like one that is given, or a whole kit from a seed become samples of the library; changes that land sounds take what is answered. */
+    /** Those that are given, another one like one that is given, or a whole kit, from a seed or of the shelf, become samples of the library; changes that land sounds take what is answered. */
     #[Route('/drums', methods: 'POST')]
     public function keep(Request $request): Response
     {
         $fields = new Fields(ChangeController::fields($request));
-        $drums = $fields->has('kit') ? DrumSound::kit($fields->whole('kit', 0, self::HIGHEST_SEED)) : array_map(self::drum(...), $fields->rows('drums', self::MOST));
+        $drums = match (true) {
+            $fields->has('shelf') => DrumKits::find($fields->text('shelf')) ?? throw InvalidChange::field('shelf', 'must be one of: '.implode(', ', array_keys(DrumKits::NAMES)).'.'),
+            $fields->has('kit') => DrumSound::kit($fields->whole('kit', 0, self::HIGHEST_SEED)),
+            default => array_map(self::drum(...), $fields->rows('drums', self::MOST)),
+        };
 
         return new JsonResponse(['sounds' => array_map($this->kept(...), $drums)], 201);
     }
@@ -86,6 +91,8 @@ final class DrumController extends AbstractController
             @unlink($path);
         }
         $sample->correct('role', $drum->role->value);
+        // What it was made by, to be gone on from.
+        $sample->correct('drum', (string) json_encode(['role' => $drum->role->value, ...$drum->settings(), 'seed' => $drum->seed]));
         $this->entities->flush();
 
         return ['sample' => $sample->hash, 'name' => $sample->name, 'frames' => $block->frames(), 'role' => $drum->role->value, 'peakDb' => round(Decibels::fromGain($block->peak()), 2)];

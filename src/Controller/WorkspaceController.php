@@ -31,6 +31,7 @@ use Pestle\Core\Beat\Exchanged;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Pattern\ReadyMade;
+use Pestle\Core\Synth\DrumKits;
 use Pestle\Core\Synth\DrumSound;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\RedirectResponse;
@@ -116,14 +117,14 @@ final class WorkspaceController extends AbstractController
 
         $shelf = new ShelfPage($this->shelf, $page, $page->beat->part(null === $pad ? $page->part->id : $page->beat->kit->partOf($pad->id) ?? $page->part->id));
         if (null === $pad) {
-            return $this->show($page, ['pad' => null, 'shelf' => $shelf, 'roles' => Role::cases(), 'made' => ['roles' => DrumSound::ROLES, 'parameters' => DrumSound::parameters()]]);
+            return $this->show($page, ['pad' => null, 'shelf' => $shelf, 'roles' => Role::cases(), 'made' => ['roles' => DrumSound::ROLES, 'parameters' => DrumSound::parameters(), 'kits' => DrumKits::NAMES]]);
         }
         $kit = $page->beat->kit;
         $others = array_filter($kit->pads, static fn (Pad $p): bool => $kit->partOf($p->id) === $kit->partOf($pad->id));
         $main = array_values(array_map(static fn (Pad $p): string => $p->main()->sample, $others));
         $samples = $this->samples->named([...array_column($pad->layers, 'sample'), ...$main]);
 
-        return $this->show($page, ['pad' => $pad, 'kit' => new KitPage($page, $pad, $samples, array_intersect_key($samples, array_flip($main))), 'shelf' => $shelf, 'roles' => Role::cases(), 'made' => ['roles' => DrumSound::ROLES, 'parameters' => DrumSound::parameters()]]);
+        return $this->show($page, ['pad' => $pad, 'kit' => new KitPage($page, $pad, $samples, array_intersect_key($samples, array_flip($main))), 'shelf' => $shelf, 'roles' => Role::cases(), 'made' => ['roles' => DrumSound::ROLES, 'parameters' => DrumSound::parameters(), 'kits' => DrumKits::NAMES]]);
     }
 
     #[Route('/sound')]

@@ -142,6 +142,14 @@ final readonly class KitPage
         return $this->pad->layers[$this->layer];
     }
 
+    /** What its sound was made by, as JSON; null where it is no made drum. */
+    public function recipe(): ?string
+    {
+        $drum = ($this->samples[$this->pad->main()->sample] ?? null)?->corrected('drum');
+
+        return \is_string($drum) ? $drum : null;
+    }
+
     public function sample(): ?Sample
     {
         return $this->samples[$this->chosenLayer()->sample] ?? null;

@@ -250,10 +250,15 @@ final class SoundTest extends PageCase
         $this->clickText('On Tin snare');
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Snare ')");
         self::assertMatchesRegularExpression('/^Snare\s\d{1,3}\s/', $this->text('.dock #pad-a1'));
+        // The pad keeps what it was made by: elsewhere, where nothing was set, it is gone on from.
+        $this->script("localStorage.removeItem('pestle-drums')");
+        $this->open('/beats/1/kit?section=s2&pad=a1&side=made');
+        $this->wait("Math.abs(Number(document.querySelector('[data-drum=tune]').value) + 7) <= 1.5 && $set.seed !== $seed");
         $this->undo(1);
         $this->clickText('On free pads');
         $this->wait("document.querySelector('[data-undo]').textContent.includes('16 sounds on pads') && document.querySelector('.dock #pad-a1').textContent.includes('Tin snare')");
         $this->undo(1);
+        $this->set('[data-drum-shelf]', 'matchbox');
         $this->clickText('In place of this bank');
         $named = static fn (string $role): string => "[...document.querySelectorAll('.dock .pad')].filter((p) => /^$role \\d{1,3}, key/.test(p.ariaLabel)).length";
         $this->wait($named('[A-Z][a-z ]+').' === 16');

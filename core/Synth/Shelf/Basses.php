@@ -35,6 +35,7 @@ final class Basses
             self::sound('accordion-belly', 'Accordion belly', 'bass', -10.5, 'reeds under the melody', [new Wave(WaveKind::Partials, levelDb: -4.0, octave: -1, partials: [1.0, 0.8, 0.55, 0.4, 0.3, 0.2, 0.12]), new Wave(WaveKind::Partials, levelDb: -12.0, cents: 6.0, partials: [1.0, 0.5, 0.3])], self::amp(12.0, 300.0, 0.85, 90.0), self::low(1100.0, 0.0, 200.0, 0.0, false), ['single' => true]),
             self::sound('tape-bass', 'Dull tape', 'bass', -3.5, 'soft as from a copy of a copy', [new Wave(WaveKind::Triangle, levelDb: 0.0, octave: -1), new Wave(WaveKind::Sine, levelDb: -12.0, cents: 5.0)], self::amp(7.0, 800.0, 0.6, 100.0), self::low(420.0, 300.0, 300.0, 0.0, true, 0.0), ['single' => true, 'legato' => true, 'glideMs' => 35], new Lfo(LfoTarget::Pitch, hz: 0.7, depth: 6.0)),
             self::sound('elastic', 'Elastic', 'bass', -9.0, 'opens like a mouth with the strength', [new Wave(WaveKind::Pulse, levelDb: -5.0, width: 22.0), new Wave(WaveKind::Sine, levelDb: -5.0, octave: -1)], self::amp(2.0, 500.0, 0.55, 90.0), self::low(180.0, 2800.0, 220.0, 0.55), ['single' => true, 'legato' => true, 'glideMs' => 40]),
+            self::sound('under-the-bridge', 'Under the bridge', 'bass', -6.0, 'begins round, growls after a moment', [new Wave(WaveKind::Saw, levelDb: -6.0), new Wave(WaveKind::Sine, levelDb: -5.0, octave: -1)], self::amp(4.0, 0.0, 1.0, 120.0), self::low(260.0, 0.0, 200.0, 0.15)->with(['envelopeCents' => 2200.0, 'attackMs' => 450.0, 'decayMs' => 400.0, 'sustain' => 0.6, 'releaseMs' => 120.0])),
         ];
     }
 }

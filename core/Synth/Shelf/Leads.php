@@ -33,6 +33,7 @@ final class Leads
             self::sound('glass-voice', 'Glass voice', 'lead', -11.5, 'between a flute and someone far off', [new Wave(WaveKind::Sine, levelDb: -3.0), new Wave(WaveKind::Sine, WaveActs::Bends, times: 2, depth: 0.7, strength: 0.5), new Wave(WaveKind::Noise, levelDb: -32.0, bright: 0.7)], self::amp(24.0, 300.0, 0.85, 150.0), self::low(4200.0, 0.0, 200.0, 0.0, false), $one, $vibrato),
             self::sound('fat-needle', 'Fat needle', 'lead', -7.5, 'seven saws in a row', [new Wave(WaveKind::Saw, levelDb: -7.0, voices: 7, detune: 24.0, spread: 50.0), new Wave(WaveKind::Pulse, levelDb: -14.0, octave: -1, width: 50.0)], self::amp(4.0, 500.0, 0.8, 140.0), self::low(3200.0, 900.0, 300.0, 0.05, false), $one, $vibrato),
             self::sound('whirr', 'Whirr', 'lead', -3.5, 'two notes that multiply each other', [new Wave(WaveKind::Triangle, levelDb: -3.0), new Wave(WaveKind::Sine, WaveActs::Multiplies, semitones: 7, depth: 0.8)], self::amp(6.0, 400.0, 0.8, 120.0), self::low(3600.0, 0.0, 200.0, 0.0, false), $one, $vibrato),
+            self::sound('jaw-wire', 'Jaw wire', 'lead', -6.2, 'a wire in the mouth: each note says ow', [new Wave(WaveKind::Pulse, levelDb: -6.0, width: 22.0), new Wave(WaveKind::Saw, levelDb: -14.0)], self::amp(4.0, 400.0, 0.7, 110.0), new Filter(FilterShape::Vowel, false, 1000.0, 0.3, envelopeCents: -1600.0, attackMs: 30.0, decayMs: 260.0, sustain: 0.2, strengthCents: 500.0), $one, $vibrato),
         ];
     }
 }

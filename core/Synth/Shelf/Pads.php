@@ -2,6 +2,8 @@
 
 namespace Pestle\Core\Synth\Shelf;
 
+use Pestle\Core\Kit\Filter;
+use Pestle\Core\Kit\FilterShape;
 use Pestle\Core\Kit\Lfo;
 use Pestle\Core\Kit\LfoTarget;
 use Pestle\Core\Kit\Wave;
@@ -30,6 +32,8 @@ final class Pads
             self::sound('tape-strings', 'Strings on tape', 'pad', -3.5, 'they wander a little, as tape does', [new Wave(WaveKind::Saw, levelDb: -8.0, voices: 5, detune: 20.0, spread: 55.0)], self::amp(90.0, 600.0, 0.85, 500.0), self::low(1700.0, 0.0, 200.0, 0.0, false, 4.0), [], new Lfo(LfoTarget::Pitch, hz: 0.6, depth: 9.0)),
             self::sound('under-water', 'Under water', 'pad', -7.0, 'opens and closes with the bar', [new Wave(WaveKind::Saw, levelDb: -8.0, voices: 3, detune: 12.0, spread: 55.0), new Wave(WaveKind::Sine, levelDb: -7.0)], self::amp(200.0, 700.0, 0.85, 800.0), self::low(600.0, 0.0, 200.0, 0.2, true), [], new Lfo(LfoTarget::Cutoff, ticks: 3840, depth: 1400.0)),
             self::sound('glass-roof', 'Glass roof', 'pad', -6.5, 'high and clear, leave the lows to others', [new Wave(WaveKind::Sine, levelDb: -6.0, octave: 1, voices: 3, detune: 9.0, spread: 80.0), new Wave(WaveKind::Sine, WaveActs::Bends, times: 4, depth: 0.9), new Wave(WaveKind::Triangle, levelDb: -14.0)], self::amp(140.0, 900.0, 0.75, 1100.0), self::low(5200.0, 0.0, 200.0, 0.0, false)),
+            self::sound('wet-choir', 'Wet choir', 'pad', -12.5, 'voices through a wall, from a to e and back', [new Wave(WaveKind::Saw, levelDb: -8.0, voices: 5, detune: 12.0, spread: 70.0), new Wave(WaveKind::Saw, levelDb: -12.0, octave: 1, voices: 3, detune: 9.0, spread: 90.0)], self::amp(420.0, 0.0, 1.0, 1400.0), new Filter(FilterShape::Vowel, false, 320.0, 0.1, strengthCents: 700.0), [], new Lfo(LfoTarget::Cutoff, hz: 0.13, depth: 420.0, common: true)),
+            self::sound('last-bus', 'Last bus', 'pad', -7.0, 'opens late, closes when it is let go', [new Wave(WaveKind::Saw, levelDb: -7.0, voices: 5, detune: 16.0, spread: 80.0), new Wave(WaveKind::Pulse, levelDb: -12.0, width: 40.0, sway: 20.0)], self::amp(260.0, 0.0, 1.0, 1600.0), self::low(500.0, 2400.0, 3200.0, 0.08, true, 0.0, 0.5)->with(['attackMs' => 900.0, 'releaseMs' => 700.0])),
         ];
     }
 }

@@ -2,6 +2,8 @@
 
 namespace Pestle\Core\Synth\Shelf;
 
+use Pestle\Core\Kit\Route;
+use Pestle\Core\Kit\RoutedBy;
 use Pestle\Core\Kit\Sweep;
 use Pestle\Core\Kit\Wave;
 use Pestle\Core\Kit\WaveActs;
@@ -29,6 +31,7 @@ final class Plucks
             self::sound('clay-pot', 'Clay pot', 'pluck', -2.0, 'hollow and warm, low notes best', [new Wave(WaveKind::Skin, levelDb: -3.0, bright: 0.35, decayMs: 380.0), new Wave(WaveKind::Sine, levelDb: -8.0, decayMs: 260.0)], self::amp(0.5, 520.0, 0.0, 90.0), self::low(1800.0, 1200.0, 80.0, 0.0, false, 0.0, 0.0, 0.3, 1500.0), [], null, new Sweep(180.0, 0.0, 40.0)),
             self::sound('sparks', 'Sparks', 'pluck', -2.0, 'torn high and gone', [new Wave(WaveKind::Saw, levelDb: -6.0, semitones: 12), new Wave(WaveKind::Sine, WaveActs::Restarts), new Wave(WaveKind::Sine, levelDb: -12.0)], self::amp(0.5, 220.0, 0.0, 80.0), self::low(1200.0, 3000.0, 110.0, 0.15, false, 0.0, 0.0, 0.4, 1500.0)),
             self::sound('bell-cart', 'Bell cart', 'pluck', -2.0, 'a small bell that is passed by', [new Wave(WaveKind::Sine, levelDb: -4.0, octave: 1), new Wave(WaveKind::Sine, WaveActs::Bends, times: 5, semitones: 7, depth: 1.3, strength: 0.6, decayMs: 600.0)], self::amp(0.5, 1100.0, 0.0, 300.0), self::low(6000.0, 0.0, 200.0, 0.0, false, 0.0, 0.0, 0.3, 1200.0)),
+            self::sound('uneven-tines', 'Uneven tines', 'pluck', -4.0, 'no two notes struck alike', [new Wave(WaveKind::Bar, levelDb: -4.0, bright: 0.5, decayMs: 900.0), new Wave(WaveKind::Sine, levelDb: -10.0, decayMs: 1100.0)], self::amp(0.5, 900.0, 0.0, 260.0), self::low(4200.0, 0.0, 200.0, 0.0, false), ['routes' => [new Route(RoutedBy::Chance, 'waves/0/bright', 0.25), new Route(RoutedBy::Chance, 'waves/0/decayMs', 0.04)]]),
         ];
     }
 }

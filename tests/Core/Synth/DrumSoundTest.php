@@ -7,6 +7,7 @@ use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Signal\Fft;
+use Pestle\Core\Synth\DrumKits;
 use Pestle\Core\Synth\DrumSound;
 use PHPUnit\Framework\TestCase;
 
@@ -52,6 +53,28 @@ final class DrumSoundTest extends TestCase
         self::assertEqualsWithDelta($snare->tune, $other->tune, 1.5);
         $this->expectExceptionMessage('A drum is one of: kick, snare');
         new DrumSound(Role::Voice);
+    }
+
+    /** Each kit of the shelf is turned the way it is called, against the plain one; none reaches full scale. */
+    public function testKitsOfTheShelfAreWhatTheyAreCalled(): void
+    {
+        $kits = array_map(static fn (string $id): array => array_map(static fn (DrumSound $d): StereoBlock => $d->sound(), DrumKits::find($id) ?? self::fail($id)), array_combine(array_keys(DrumKits::NAMES), array_keys(DrumKits::NAMES)));
+        self::assertCount(6, $kits);
+        self::assertNull(DrumKits::find('nothing'));
+        foreach ($kits as $id => $sounds) {
+            self::assertCount(16, $sounds, $id);
+            self::assertLessThanOrEqual(0.8001, max([0.0, ...array_map(static fn (StereoBlock $b): float => $b->peak(), $sounds)]), $id);
+        }
+        $length = static fn (string $id): int => array_sum(array_map(static fn (StereoBlock $b): int => $b->frames(), $kits[$id]));
+        self::assertGreaterThan(1.5 * $length('pavement'), $length('bath-house'));
+        self::assertLessThan(0.7 * $length('pavement'), $length('matchbox'));
+        self::assertLessThan(0.8 * $length('pavement'), $length('paper'));
+        $low = static fn (string $id): float => self::lowest($kits[$id][0]);
+        self::assertLessThan(0.9 * $low('pavement'), $low('cellar'));
+        self::assertGreaterThan(1.3 * $low('pavement'), $low('matchbox'));
+        $dirt = static fn (string $id): float => self::share($kits[$id][0], 150.0, 2000.0);
+        self::assertGreaterThan($dirt('cellar'), $dirt('rust'));
+        self::assertCount(96, array_unique(array_merge(...array_map(static fn (array $sounds): array => array_map(static fn (StereoBlock $b): string => md5(pack('e*', ...$b->left)), $sounds), array_values($kits)))));
     }
 
     /** A kit has sixteen that Pestle itself hears as what they are meant to be, nearly all. */

@@ -63,7 +63,7 @@ final class ShelfTest extends TestCase
             $names[] = $sound->name;
         }
         self::assertSame(\count($names), \count(array_unique($names)));
-        self::assertGreaterThanOrEqual(32, \count($names));
+        self::assertGreaterThanOrEqual(80, \count($names));
         self::assertSame(array_keys(Shelf::USES), array_values(array_unique(array_map(static fn (ShelfSound $s): string => $s->use, array_values(Shelf::all())))));
     }
 
