@@ -247,7 +247,7 @@ final readonly class MadeNote
     private function gains(Wave $wave, int $at, float $level): array
     {
         $since = $at - self::frames($wave->delayMs);
-        $fall = $wave->decayMs > 0.0 && !$wave->kind->isStruck() ? exp(-log(1000.0) / self::frames($wave->decayMs)) : 1.0;
+        $fall = $wave->decayMs > 0.0 && !$wave->kind->isStruck() ? exp(-log(1000.0) / max(1, self::frames($wave->decayMs))) : 1.0;
         $gains = self::falling($level * $fall ** max(0, $since), $fall, max(0, -$since));
         for ($i = max(0, -$since); $i < self::BLOCK && $since + $i < self::BEGIN; ++$i) {
             $gains[$i] *= ($since + $i) / (float) self::BEGIN;
