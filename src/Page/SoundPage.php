@@ -15,6 +15,7 @@ use Pestle\Core\Song\Part;
 use Pestle\Core\Synth\Nearby;
 use Pestle\Core\Synth\Recipes;
 use Pestle\Core\Synth\Shelf;
+use Pestle\Core\Synth\Shelf\Measured;
 use Pestle\Core\Synth\ShelfSound;
 use Pestle\Core\Synth\Wavetables;
 
@@ -245,13 +246,20 @@ final readonly class SoundPage
         $words = array_filter(explode(' ', mb_strtolower($this->page->chosen('search'))));
         $shelf = [];
         foreach (Shelf::all() as $sound) {
-            $text = mb_strtolower($sound->name.' '.Shelf::USES[$sound->use].' '.$sound->about);
-            if ([] === array_filter($words, static fn (string $word): bool => !str_contains($text, $word))) {
+            $text = mb_strtolower($sound->name.' '.Shelf::USES[$sound->use].' '.$sound->about.' '.Measured::brightness($sound->id).' '.Measured::length($sound->id));
+            $wanted = array_filter([$this->page->chosen('bright'), $this->page->chosen('long')]);
+            if ([] === array_diff($wanted, [Measured::brightness($sound->id), Measured::length($sound->id)]) && [] === array_filter($words, static fn (string $word): bool => !str_contains($text, $word))) {
                 $shelf[Shelf::USES[$sound->use]][] = $sound;
             }
         }
 
         return $shelf;
+    }
+
+    /** @return array<string, list<string>> what the sounds of the shelf are told apart by, as measured */
+    public function measured(): array
+    {
+        return ['bright' => Measured::BRIGHTNESS, 'long' => Measured::LENGTHS];
     }
 
     /** @return array<string, string> names by direction */

@@ -77,7 +77,9 @@ final class SoundTest extends PageCase
             $this->wait("document.querySelector('[data-undo]').textContent.includes('$name for Low jar')");
         }
         self::assertSame(['Sine', 'Sine'], $this->script('return '.self::WAVES));
-        $this->set('.at-hand [name=search]', '');
+        $this->set('.at-hand [name=long]', 'short');
+        $this->wait("new URL(location.href).searchParams.get('long') === 'short' && document.querySelectorAll('.shelf-sound').length > 5 && document.querySelectorAll('.shelf-sound').length < 40 && !document.querySelector('.at-hand').textContent.includes('Cellar jar')");
+        $this->set('.at-hand [name=long]', '');
         $this->clickText('Nearby');
         $this->wait("document.querySelector('.nearby')?.children.length === 8");
         $this->click('[aria-label="Hear Dirtier"]');

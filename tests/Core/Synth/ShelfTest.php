@@ -26,6 +26,7 @@ use Pestle\Core\Synth\MadeNote;
 use Pestle\Core\Synth\MadeSounds;
 use Pestle\Core\Synth\Nearby;
 use Pestle\Core\Synth\Shelf;
+use Pestle\Core\Synth\Shelf\Measured;
 use Pestle\Core\Synth\ShelfSound;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
@@ -56,6 +57,9 @@ final class ShelfTest extends TestCase
             $block = self::note($sound->keys, $middle, 90);
             $loudness = Loudness::of(new MemorySource($block, 44100))->integratedLufs;
             self::assertTrue(abs($loudness + 18.0) <= 1.5 || ($loudness < -18.0 && 20.0 * log10($peak) > -9.5), \sprintf('%s: %.1f LUFS, %.1f dBFS at most', $id, $loudness, 20.0 * log10($peak)));
+            [$hz, $seconds] = Measured::SOUNDS[$id];
+            self::assertEqualsWithDelta($hz, self::centre($block), 0.02 * $hz + 1.0, "$id: how bright");
+            self::assertEqualsWithDelta($seconds, self::lasts($block), 0.026, "$id: how long");
             self::assertLessThan(-60.0, 20.0 * log10(abs(self::mean($block->left)) + 1e-9), "$id: no direct current");
             self::assertLessThan(-80.0, 20.0 * log10(self::note($sound->keys, $middle, 90, 0.3, 30.0)->slice(29 * 44100, 4000)->peak() + 1e-9), "$id: nothing rings for ever");
             $strong = 20.0 * log10(self::rms(self::note($sound->keys, $middle, 127)) / self::rms(self::note($sound->keys, $middle, 40)));
@@ -219,6 +223,15 @@ final class ShelfTest extends TestCase
         }
 
         return $sum / $weight;
+    }
+
+    /** Seconds until it is 30 dB softer than at its loudest. */
+    private static function lasts(StereoBlock $block): float
+    {
+        $levels = array_map(static fn (int $i): float => self::rms($block->slice(1102 * $i, 1102)), range(0, intdiv($block->frames(), 1102) - 1));
+        $loud = array_keys(array_filter($levels, static fn (float $level): bool => $level > 10.0 ** -1.5 * max($levels)));
+
+        return 0.025 * (1 + max([0, ...$loud]));
     }
 
     private static function near(StereoBlock $block, float $hz): float
