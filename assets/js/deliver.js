@@ -47,10 +47,18 @@ function sync() {
     for (const choice of form.elements.loop) {
         choice.disabled = whole;
     }
+    const float = form.elements.format.value === '32f';
+    const also = [...form.elements.also];
+    also.find((choice) => choice.value === 'flac').disabled = float;
+    if (float && form.elements.also.value === 'flac') {
+        also[0].checked = true;
+    }
+    document.getElementById('also-said').textContent = ALSO[form.elements.also.value];
     form.elements.dither.disabled = form.elements.format.value === '32f';
     saySize(form, document.querySelectorAll(`[data-stem-names="${stems}"] label:not([hidden]) input:checked`).length);
 }
 
+const ALSO = { none: '', flac: 'of all files, with tags', mp3: 'of the mix, 320 kbit/s, with tags', ogg: 'of the mix, with tags' };
 const CHANNELS = 2;
 const size = (bytes) => bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
 

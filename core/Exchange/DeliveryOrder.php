@@ -35,6 +35,7 @@ final readonly class DeliveryOrder
         public array $own = [],
         public bool $ownReturns = false,
         public array $leftOut = [],
+        public PackedAs $also = PackedAs::None,
     ) {
     }
 
@@ -46,6 +47,10 @@ final readonly class DeliveryOrder
             throw InvalidChange::field('format', 'must be one of: 16, 24, 32f.');
         }
         $what = $fields->text('what');
+        $also = $fields->has('also') ? $fields->choice('also', PackedAs::class) : PackedAs::None;
+        if (PackedAs::Flac === $also && $format->isFloat()) {
+            throw InvalidChange::field('also', 'cannot be FLAC with 32 bit float: FLAC holds whole numbers. Choose 16 or 24 bit.');
+        }
 
         return new self(
             'beat' === $what ? null : $fields->id('what'),
@@ -57,6 +62,7 @@ final readonly class DeliveryOrder
             $fields->has('own') ? self::names($fields->nested('own')) : [],
             $fields->has('returns') && $fields->flag('returns'),
             $fields->has('leave') ? array_values(self::names($fields->nested('leave'))) : [],
+            $also,
         );
     }
 

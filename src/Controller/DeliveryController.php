@@ -25,7 +25,7 @@ final class DeliveryController extends AbstractController
     {
         $settings = [];
         foreach (ChangeController::fields($request) as $name => $value) {
-            if (\in_array($name, ['what', 'loop', 'format', 'stems', 'dither', 'lowerDb', 'own', 'returns', 'leave'], true) && (\is_string($value) || \is_bool($value) || \is_int($value))) {
+            if (\in_array($name, ['what', 'loop', 'format', 'stems', 'dither', 'lowerDb', 'own', 'returns', 'leave', 'also'], true) && (\is_string($value) || \is_bool($value) || \is_int($value))) {
                 $settings[$name] = $value;
             }
         }

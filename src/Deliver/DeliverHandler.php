@@ -15,6 +15,7 @@ use Pestle\Core\Exchange\Delivered;
 use Pestle\Core\Exchange\DeliveryNames;
 use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\DeliveryWriter;
+use Pestle\Core\Exchange\PackedAs;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Exchange\StemProof;
 use Pestle\Core\Signal\Decibels;
@@ -61,8 +62,11 @@ final readonly class DeliverHandler
             );
             if (null !== $made) {
                 $delivery->message = $this->verdict($made, $order);
-                $delivery->overDb = $made->overDb();
-                $this->pack($delivery, $beat, $made, $work);
+                $copies = $this->copies($delivery, $beat, $made, $order->also);
+                $over = max([0, ...array_map(static fn (PackedCopy $copy): int => $copy->overDb(), $copies)]);
+                $delivery->message = self::withCopies($delivery->message, $order->also, $over);
+                $delivery->overDb = max($made->overDb(), $over);
+                $this->pack($delivery, $beat, [...$made->paths, ...array_column($copies, 'path')], $work);
                 // The files stand before it is said that they do: whoever is told can take them away.
                 $files->rename($work, $folder);
                 // Nor is it said before all that there is to say is stored.
@@ -81,6 +85,26 @@ final readonly class DeliverHandler
         }
         $files->remove($work);
         $this->entities->flush();
+    }
+
+    /** @return list<PackedCopy> of all files, or of the mix alone where something is lost in it */
+    private function copies(Delivery $delivery, Beat $beat, Delivered $made, PackedAs $as): array
+    {
+        $copies = [];
+        foreach (PackedAs::None === $as ? [] : ($as->isLossy() ? [$made->paths[0]] : $made->paths) as $i => $path) {
+            $copies[] = PackedCopy::of($path, $as, $beat, 0 === $i ? $delivery->title : basename($path, '.wav'));
+            $delivery->progress = 0.9 + 0.1 * ($i + 1) / \count($made->paths);
+            $this->entities->flush();
+        }
+
+        return $copies;
+    }
+
+    private static function withCopies(string $message, PackedAs $as, int $over): string
+    {
+        $said = 0 === $over ? '' : \sprintf('The %s goes up to %d dB over full scale where it is played: lower all by that for it.', $as->label(), $over);
+
+        return mb_substr(trim($message.' '.$said), 0, 400);
     }
 
     /** @return callable(float): bool stores progress four times a second, and learns whether it was cancelled */
@@ -123,13 +147,14 @@ final readonly class DeliverHandler
         );
     }
 
-    private function pack(Delivery $delivery, Beat $beat, Delivered $made, string $work): void
+    /** @param list<string> $paths */
+    private function pack(Delivery $delivery, Beat $beat, array $paths, string $work): void
     {
         $name = DeliveryNames::archive($beat, $delivery->title);
         $zip = new \ZipArchive();
         $zip->open($work.'/'.$name, \ZipArchive::CREATE | \ZipArchive::OVERWRITE);
         $list = [];
-        foreach ($made->paths as $path) {
+        foreach ($paths as $path) {
             $zip->addFile($path, basename($path));
             $zip->setCompressionName(basename($path), \ZipArchive::CM_STORE);
             $list[] = ['name' => basename($path), 'bytes' => (int) filesize($path)];
@@ -138,7 +163,7 @@ final readonly class DeliverHandler
             throw new \RuntimeException('The archive cannot be written.');
         }
         // What is taken away is the archive: its files need not lie here twice.
-        (new Filesystem())->remove($made->paths);
+        (new Filesystem())->remove($paths);
         $delivery->files = $list;
         $delivery->archive = $name;
     }

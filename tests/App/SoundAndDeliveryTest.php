@@ -97,6 +97,44 @@ final class SoundAndDeliveryTest extends AppCase
         self::change(self::$beat, 2, ['type' => 'set-tempo', 'bpm' => 120]);
     }
 
+    /** FLAC holds every file to the bit; MP3 and Ogg the mix alone; all say in their tags what they are and how they are played. */
+    public function testADeliveryComesPackedWithTags(): void
+    {
+        $order = ['what' => 'p1', 'loop' => '1', 'format' => '24', 'stems' => 'pad'];
+        self::assertSame(422, self::ask('POST', '/beats/'.self::$beat.'/deliveries', [...$order, 'format' => '32f', 'also' => 'flac'])->getStatusCode());
+        self::assertSame(422, self::ask('POST', '/beats/'.self::$beat.'/deliveries', [...$order, 'also' => 'wax'])->getStatusCode());
+        foreach (['flac' => 3, 'mp3' => 1, 'ogg' => 1] as $as => $count) {
+            $ordered = self::json(self::ask('POST', '/beats/'.self::$beat.'/deliveries', [...$order, 'also' => $as]));
+            self::work();
+            self::assertIsInt($ordered['id']);
+            $done = self::json(self::ask('GET', '/deliveries/'.$ordered['id']));
+            self::assertSame('done', $done['state'], self::text($done['message']));
+            self::assertStringContainsString('add up to the mix', self::text($done['message']));
+            $zip = new \ZipArchive();
+            self::assertTrue($zip->open((glob(self::$data.'/deliveries/'.$ordered['id'].'/*.zip') ?: [''])[0]));
+            $zip->extractTo($taken = Sounds::folder());
+            $packed = glob($taken.'/*.'.$as) ?: [];
+            self::assertCount($count, $packed);
+            $tags = [];
+            foreach ($packed as $file) {
+                exec('ffprobe -v error -show_entries format_tags:stream_tags -of flat '.escapeshellarg($file), $tags);
+                exec('ffmpeg -v error -y -i '.escapeshellarg($file).' -c:a pcm_s24le '.escapeshellarg($file.'.wav'), $_, $failed);
+                self::assertSame(0, $failed);
+                [$own, $back] = [Sounds::whole(SoundFile::open(substr($file, 0, -\strlen($as)).'wav')), Sounds::whole(SoundFile::open($file.'.wav'))];
+                if ('flac' === $as) {
+                    self::assertSame([$own->left, $own->right], [$back->left, $back->right]);
+                } else {
+                    self::assertEqualsWithDelta($own->frames(), $back->frames(), 1152);
+                    self::assertLessThan(0.05, sqrt(array_sum(array_map(static fn (float $a, float $b): float => ($a - $b) ** 2, \array_slice($own->left, 0, 40_000), \array_slice($back->left, 0, 40_000))) / 40_000));
+                }
+            }
+            $said = strtolower(implode(' ', $tags));
+            self::assertMatchesRegularExpression('/title="heard[^"]+"/', $said);
+            self::assertStringContainsString('120', $said);
+            self::assertStringContainsString('album="heard"', $said);
+        }
+    }
+
     public function testStemsThatWereCutSayByHowMuchAndAreDeliveredLower(): void
     {
         $path = Sounds::folder().'/b.wav';
