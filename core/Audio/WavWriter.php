@@ -45,11 +45,13 @@ final class WavWriter
         $this->put($data);
     }
 
-    /** Completes the header and gives the file its name. */
-    public function close(): void
+    /** Says what it is, completes the header and gives the file its name. */
+    public function close(?WavNotes $notes = null): void
     {
+        $said = (1 === $this->bytes % 2 ? "\0" : '').($notes?->chunks($this->sampleRate, new \DateTimeImmutable()) ?? '');
+        $this->put($said);
         rewind($this->stream);
-        $this->put(self::header($this->sampleRate, $this->format, $this->bytes));
+        $this->put(self::header($this->sampleRate, $this->format, $this->bytes, \strlen($said)));
         fclose($this->stream);
         rename($this->path.'.part', $this->path);
     }
@@ -61,15 +63,15 @@ final class WavWriter
         @unlink($this->path.'.part');
     }
 
-    /** All before the sound of a stereo file. What is not PCM says how its format goes on, and how many frames there are (Microsoft, "Multiple channel audio data and WAVE files"). */
-    public static function header(int $sampleRate, SampleFormat $sampleFormat, int $bytes): string
+    /** All before the sound of a stereo file, and so many bytes that come after it. What is not PCM says how its format goes on, and how many frames there are (Microsoft, "Multiple channel audio data and WAVE files"). */
+    public static function header(int $sampleRate, SampleFormat $sampleFormat, int $bytes, int $after = 0): string
     {
         $frame = 2 * $sampleFormat->bytes();
         $isFloat = $sampleFormat->isFloat();
         $format = pack('vvVVvv', $isFloat ? 3 : 1, 2, $sampleRate, $sampleRate * $frame, $frame, $sampleFormat->bits()).($isFloat ? pack('v', 0) : '');
         $chunks = 'WAVEfmt '.pack('V', \strlen($format)).$format.($isFloat ? 'fact'.pack('VV', 4, intdiv($bytes, $frame)) : '').'data'.pack('V', $bytes);
 
-        return 'RIFF'.pack('V', \strlen($chunks) + $bytes).$chunks;
+        return 'RIFF'.pack('V', \strlen($chunks) + $bytes + $after).$chunks;
     }
 
     private function put(string $data): void

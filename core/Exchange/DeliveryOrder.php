@@ -3,6 +3,7 @@
 namespace Pestle\Core\Exchange;
 
 use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\WavNotes;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
@@ -100,6 +101,32 @@ final readonly class DeliveryOrder
         }
 
         return Plan::song($beat, $song, $sounds);
+    }
+
+    /**
+     * What a file of it says of itself: its tempo and key; where it goes round, if it does; where the sections of the song begin.
+     *
+     * @param array{float, float}|null $loudness as WavNotes has it
+     */
+    public function notes(Beat $beat, int $frames, string $title, ?array $loudness = null): WavNotes
+    {
+        $about = implode(', ', array_filter([$beat->tempo->bpm.' BPM', $beat->key?->name() ?? '', $beat->meter->name()]));
+
+        return new WavNotes($title, $about, $this->loop ? [0, $frames] : null, null === $this->what ? self::sections($beat) : [], $loudness);
+    }
+
+    /** @return array<string, int> frames at which the sections of the song begin, by name */
+    private static function sections(Beat $beat): array
+    {
+        $places = [];
+        $tick = 0;
+        foreach (Passage::song($beat) as $entry) {
+            $name = $beat->section($entry->section)->name;
+            $places[isset($places[$name]) ? $name.', '.\count($places) : $name] = Plan::frameOf($beat, $tick);
+            $tick += $entry->repeats * $beat->section($entry->section)->lengthTicks($beat->patterns);
+        }
+
+        return $places;
     }
 
     /** Frames without what rings on behind them. */

@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Exchange;
 
+use Pestle\Core\Analysis\LoudnessMeter;
 use Pestle\Core\Audio\Dither;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
@@ -38,9 +39,12 @@ final readonly class DeliveryWriter
         $frames = 0;
         $gain = Decibels::toGain(-$order->lowerDb);
         $peak = 1.0;
+        $loudness = new LoudnessMeter(Beat::SAMPLE_RATE);
         try {
             foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan, $stems) as $moment) {
-                $mix->write(Gain::sides($moment->mix->block(), $gain, $gain));
+                $whole = Gain::sides($moment->mix->block(), $gain, $gain);
+                $mix->write($whole);
+                $loudness->add($whole);
                 foreach ($moment->stems as $name => $block) {
                     // A stem begins with its first sound; one that stays silent is left out, as is what was not wanted.
                     if (\in_array((string) $name, $order->leftOut, true) || (!isset($writers[$name]) && 0.0 === $block->peak())) {
@@ -69,10 +73,10 @@ final readonly class DeliveryWriter
             $this->discard([$mix, ...array_column($writers, 1)]);
             throw $e;
         }
-        $mix->close();
+        $mix->close($order->notes($beat, $frames, basename($mixPath, '.wav'), [$loudness->integratedLufs(), $loudness->truePeakDb()]));
         $paths = [$mixPath];
         foreach ($this->ordered($writers, $stems ?? []) as [$path, $writer]) {
-            $writer->close();
+            $writer->close($order->notes($beat, $frames, basename($path, '.wav')));
             $paths[] = $path;
         }
 

@@ -8,7 +8,7 @@ use Facebook\WebDriver\WebDriverKeys;
 final class SoundTest extends PageCase
 {
     /** Newer sound was asked for before it was there. */
-    private const RENEWED = '~/(?:loop|keys/part-\d/\d+/\w+\?velocity=\d+) - Failed to load resource: the server responded with a status of 503~';
+    private const RENEWED = '~/(?:loop|piece\?[\w=&-]+|keys/part-\d/\d+/\w+\?velocity=\d+) - Failed to load resource: the server responded with a status of 503~';
     /** Notes of a part may still be asked for that was just undone. */
     private const UNDONE = '/keys/part-4/';
     private const WAVES = "[...document.querySelectorAll('.made-row')].map((r) => r.querySelector('b').textContent)";
@@ -77,9 +77,11 @@ final class SoundTest extends PageCase
             $this->wait("document.querySelector('[data-undo]').textContent.includes('$name for Low jar')");
         }
         self::assertSame(['Sine', 'Sine'], $this->script('return '.self::WAVES));
-        $this->set('.at-hand [name=long]', 'short');
+        $length = static fn (string $word): string => "const s = document.querySelector('.at-hand [name=long]'); s.value = '$word'; s.dispatchEvent(new Event('input', { bubbles: true }))";
+        $this->script($length('short'));
         $this->wait("new URL(location.href).searchParams.get('long') === 'short' && document.querySelectorAll('.shelf-sound').length > 5 && document.querySelectorAll('.shelf-sound').length < 40 && !document.querySelector('.at-hand').textContent.includes('Cellar jar')");
-        $this->set('.at-hand [name=long]', '');
+        $this->script($length(''));
+        $this->wait("document.querySelectorAll('.shelf-sound').length > 70");
         $this->clickText('Nearby');
         $this->wait("document.querySelector('.nearby')?.children.length === 8");
         $this->click('[aria-label="Hear Dirtier"]');

@@ -2,9 +2,12 @@
 
 namespace Pestle\Tests\Core\Exchange;
 
+use Pestle\Core\Analysis\Loudness;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavChunks;
+use Pestle\Core\Audio\WavMarks;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
@@ -13,6 +16,7 @@ use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\DeliveryWriter;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Exchange\StemProof;
+use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Tests\Core\Render\RandomBeats;
@@ -60,6 +64,40 @@ final class DeliveryTest extends TestCase
         $without = StemProof::of([$made->paths[0], ...\array_slice($made->paths, 2)], $format, $dither);
         self::assertFalse($without->holds());
         self::assertStringContainsString('differ from the mix', $without->sentence());
+    }
+
+    /** What is delivered says its tempo, its key and its loudness, where it goes round and where its sections begin, in chunks that others read. */
+    public function testFilesSayWhatTheyAre(): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        $beat = RandomBeats::changed($beats->beat(6), [['type' => 'set-key', 'key' => 'D minor'], ['type' => 'add-section', 'id' => 's2', 'name' => 'Öffnung', 'copyOf' => 's1'], ['type' => 'set-section', 'section' => 's1', 'bars' => 1], ['type' => 'set-song', 'sections' => ['s1', 's2', 's1']]]);
+        $out = Sounds::folder();
+        $writer = new DeliveryWriter(new SampleLibrary($beats->folder));
+        $loop = $writer->write($beat, new DeliveryOrder('p1', true, SampleFormat::Int16, StemGrouping::Channel), $out.'/Loop - mix.wav', $out, static fn (): bool => true);
+        self::assertNotNull($loop);
+        foreach ($loop->paths as $path) {
+            self::assertSame([0, $loop->frames], WavMarks::in($path)->loop);
+            self::assertSame([], SoundFile::open($path)->repairs);
+            self::assertSame((int) filesize($path), 8 + (unpack('Vsize', (string) file_get_contents($path, false, null, 4, 4)) ?: ['size' => 0])['size'], 'its header says how long it is');
+        }
+        $bext = WavChunks::of($loop->paths[0], 'bext')['bext'];
+        self::assertSame(602, \strlen($bext));
+        self::assertStringStartsWith('Loop - mix - '.$beat->tempo->bpm.' BPM, D minor, '.$beat->meter->name(), $bext);
+        /** @var array{lufs: int, range: int, peak: int} $said */
+        $said = unpack('vlufs/vrange/vpeak', $bext, 412);
+        $measured = Loudness::of(SoundFile::open($loop->paths[0]));
+        self::assertEqualsWithDelta($measured->integratedLufs, ($said['lufs'] - 65_536) / 100, 0.02);
+        self::assertEqualsWithDelta($measured->truePeakDb, ($said['peak'] > 32_767 ? $said['peak'] - 65_536 : $said['peak']) / 100, 0.1);
+        self::assertSame(0x7FFF, (unpack('vlufs', WavChunks::of($loop->paths[1], 'bext')['bext'], 412) ?: [])['lufs'] ?? 0, 'of a stem nobody measures');
+        $song = $writer->write($beat, new DeliveryOrder(), $out.'/Song.wav', $out, static fn (): bool => true);
+        self::assertNotNull($song);
+        $bars = static fn (int $bar): int => Plan::frameOf($beat, $bar * $beat->meter->barTicks());
+        self::assertSame(3, \count(WavMarks::in($song->paths[0])->cues));
+        self::assertSame([0, $bars(1)], \array_slice(WavMarks::in($song->paths[0])->cues, 0, 2));
+        exec('ffprobe -v error -show_entries format_tags -of json '.escapeshellarg($song->paths[0]), $told);
+        $tags = (array) ((array) ((array) json_decode(implode('', $told), true))['format'])['tags'];
+        self::assertSame(['Song', 'Pestle'], [$tags['title'] ?? '', $tags['encoder'] ?? $tags['originator'] ?? '']);
+        self::assertStringContainsString('Öffnung', (string) file_get_contents($song->paths[0]));
     }
 
     public function testStemsAboveFullScaleFitWhenAllIsLowered(): void
