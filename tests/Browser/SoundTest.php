@@ -8,7 +8,7 @@ use Facebook\WebDriver\WebDriverKeys;
 final class SoundTest extends PageCase
 {
     /** Newer sound was asked for before it was there. */
-    private const RENEWED = '~/(?:loop|piece\?[\w=&-]+|keys/part-\d/\d+/\w+\?velocity=\d+) - Failed to load resource: the server responded with a status of 503~';
+    private const RENEWED = '~/beats/1/(?:loop|piece|spectrum|keys)\b[^ ]* - Failed to load resource: the server responded with a status of 503~';
     /** Notes of a part may still be asked for that was just undone. */
     private const UNDONE = '/keys/part-4/';
     private const WAVES = "[...document.querySelectorAll('.made-row')].map((r) => r.querySelector('b').textContent)";

@@ -78,7 +78,7 @@ final class DeliveryTest extends TestCase
         foreach ($loop->paths as $path) {
             self::assertSame([0, $loop->frames], WavMarks::in($path)->loop);
             self::assertSame([], SoundFile::open($path)->repairs);
-            self::assertSame((int) filesize($path), 8 + (unpack('Vsize', (string) file_get_contents($path, false, null, 4, 4)) ?: ['size' => 0])['size'], 'its header says how long it is');
+            self::assertSame(pack('V', (int) filesize($path) - 8), file_get_contents($path, false, null, 4, 4), 'its header says how long it is');
         }
         $bext = WavChunks::of($loop->paths[0], 'bext')['bext'];
         self::assertSame(602, \strlen($bext));
