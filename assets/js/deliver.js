@@ -65,7 +65,9 @@ const size = (bytes) => bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} M
 /** How much the files will take, how much there is, and what does not fit. */
 function saySize(form, stems) {
     const said = document.getElementById('deliver-size');
-    const bytes = (1 + stems) * CHANNELS * JSON.parse(said.dataset.bytes)[form.elements.format.value] * (JSON.parse(said.dataset.frames)[form.elements.what.value] ?? 0);
+    const frames = JSON.parse(said.dataset.frames)[form.elements.what.value] ?? 0;
+    const files = (1 + stems) * CHANNELS * JSON.parse(said.dataset.bytes)[form.elements.format.value] * frames;
+    const bytes = files + ({ flac: files, mp3: frames, ogg: frames }[form.elements.also.value] ?? 0);
     const short = 2 * bytes > said.dataset.free;
     said.textContent = `Up to ${size(bytes)}, ${short ? `and as much again while it is packed; only ${size(said.dataset.free)} are free` : `${size(said.dataset.free)} free`}`;
     said.classList.toggle('text-paprika', short);

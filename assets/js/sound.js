@@ -13,6 +13,11 @@ function toward() {
     return { id: document.querySelector('[data-toward]').value, percent: Number(document.querySelector('[data-toward-share]').value) };
 }
 
+/** The same sound of the shelf on top of the part's own. */
+function onTop(how) {
+    return how.replace(/^sound\/([^/]+)\/(?:\d+\/)?shelf\//, 'stacked/$1/shelf/');
+}
+
 /** Another sound under the part's notes, and back to its own. */
 function hear(how) {
     player.hear(player.hearing === how ? '' : how);
@@ -21,7 +26,7 @@ function hear(how) {
 
 function show() {
     for (const button of document.querySelectorAll('[data-hear-sound]')) {
-        button.setAttribute('aria-pressed', String(player.hearing === button.dataset.hearSound));
+        button.setAttribute('aria-pressed', String([button.dataset.hearSound, onTop(button.dataset.hearSound)].includes(player.hearing)));
     }
     document.querySelector('[data-hear-toward]')?.setAttribute('aria-pressed', String(player.hearing.includes('/toward/')));
 }
@@ -51,7 +56,7 @@ document.addEventListener('click', (event) => {
     }
     const { hearSound, hearToward, takeToward, strikeNote: pitch } = target.closest('[data-hear-sound], [data-hear-toward], [data-take-toward], [data-strike-note]')?.dataset ?? {};
     if (hearSound) {
-        hear(hearSound);
+        hear(event.shiftKey ? onTop(hearSound) : hearSound);
     } else if (hearToward) {
         const { id, percent } = toward();
         hear(`${hearToward}/toward/${id}/${percent}`);

@@ -144,7 +144,14 @@ final readonly class DeliveryOrder
     {
         $stems = array_diff(array_unique(array_values($this->stems($beat) ?? [])), $this->leftOut);
 
-        return (1 + \count($stems)) * 2 * $this->format->bytes() * $this->frames($beat);
+        $files = (1 + \count($stems)) * 2 * $this->format->bytes() * $this->frames($beat);
+
+        return $files + match ($this->also) {
+            PackedAs::None => 0,
+            PackedAs::Flac => $files,
+            // 320 kbit a second are less than a byte a frame.
+            default => $this->frames($beat),
+        };
     }
 
     public function title(Beat $beat): string

@@ -9,6 +9,8 @@ final readonly class Route
     public const MOST = 16;
     /** Places on a slider that are told apart: notes that come to the same one are worked out once. */
     private const PLACES = 64.0;
+    /** What decides whether a note sounds at all, and what has routes of its own. */
+    private const SETTLED = '~^(?:stack/|zones/|low$|high$|voices$)~';
 
     /**
      * @param string $to     path of a number within the sound: "filter/resonance", "waves/1/depth"
@@ -60,6 +62,9 @@ final readonly class Route
 
     private static function set(Keys $keys, string $path, float $way): Keys
     {
+        if (1 === preg_match(self::SETTLED, $path)) {
+            return $keys;
+        }
         $field = basename($path);
         $under = $field === $path ? '' : \dirname($path);
         $inner = '' === $under ? $keys : $keys->inner()[$under] ?? null;

@@ -224,7 +224,7 @@ final class FeelTest extends PageCase
         $this->wait("document.querySelector('#notice').textContent.includes('Not.mid is no Standard MIDI File')");
         // The lowest notes of the chord loop become a line for the bass.
         $this->open('/beats/1/chop?tool=notes');
-        $this->wait("document.querySelector('[data-phrase-said]')?.textContent.includes('notes are taken')", 60);
+        $this->wait("document.querySelector('[data-phrase-said]')?.textContent.includes('notes are taken')");
         $this->set('[data-phrase-set=keep]', 'lowest');
         $this->set('[data-phrase-set=grid]', '240');
         $this->wait("/^([1-9]\\d*) of (\\d+) notes/.test(document.querySelector('[data-phrase-said]').textContent) && Number(RegExp.\$1) < Number(RegExp.\$2)");

@@ -90,7 +90,7 @@ final class JourneysTest extends PageCase
         self::assertLessThan(4_000_000, $this->script("return Math.max(...performance.getEntriesByType('resource').filter((e) => /loop|piece/.test(e.name)).map((e) => e.decodedBodySize))"));
         // Shorter again it is one loop again, at its place.
         $this->set('input[name=bars]', '4');
-        $this->wait('!(await player()).loop.long && (await player()).loop.ticks === 4 * 3840', 60);
+        $this->wait('!(await player()).loop.long && (await player()).loop.ticks === 4 * 3840');
         $this->wait("parseFloat(document.querySelector('#peak').textContent.replace('−', '-')) > -12");
         self::assertTrue($this->script('return (await player()).playing && (await player()).songHead === null'));
         $this->keys(' ');
@@ -126,7 +126,7 @@ final class JourneysTest extends PageCase
         $this->script("document.querySelector('select[name=what]').value = 'p2'; document.querySelector('input[name=stems][value=pad]').click(); document.querySelector('input[name=format][value=\"24\"]').click()");
         self::assertStringContainsString('01 own loop 1 - 96 BPM.wav', $this->text('[data-stem-names=pad]'));
         $this->click('#deliver-form .btn.main');
-        $this->wait("document.querySelector('.delivery[data-state=done]')", 60);
+        $this->wait("document.querySelector('.delivery[data-state=done]')");
         self::assertStringContainsString('The 16 stems add up to the mix exactly.', $this->text('.delivery'));
         $this->keys(' ');
 
@@ -373,7 +373,7 @@ final class JourneysTest extends PageCase
         $this->wait("document.querySelector('[data-loudness-target]')");
         $this->set('[data-loudness-target]', '-20');
         $this->click('[data-measure]');
-        $this->wait("/Loudness.*LUFS/.test(document.querySelector('[data-measured]').textContent) && document.querySelector('[data-measured] p.bar')", 60);
+        $this->wait("/Loudness.*LUFS/.test(document.querySelector('[data-measured]').textContent) && document.querySelector('[data-measured] p.bar')");
         self::assertMatchesRegularExpression('/[−-]\d+\.\d LUFS/', $this->text('.measured'));
         $this->script("[...document.querySelectorAll('[data-measured] button')].find((b) => b.textContent.startsWith('Master −')).click()");
         $this->wait("document.querySelector('[data-measured]').textContent.includes('as it was before the last change')");

@@ -18,7 +18,7 @@ final class MixTest extends PageCase
         $heard = [];
         for ($round = 0; $round < 8 && !$done; ++$round) {
             $this->click('[data-measure]');
-            $this->wait("document.querySelector('[data-measure]').disabled === false && /LUFS/.test(document.querySelector('[data-measured]').textContent) && !document.querySelector('[data-measured]').textContent.includes('measure again') && document.querySelector('[data-measured] p.bar')", 60);
+            $this->wait("document.querySelector('[data-measure]').disabled === false && /LUFS/.test(document.querySelector('[data-measured]').textContent) && !document.querySelector('[data-measured]').textContent.includes('measure again') && document.querySelector('[data-measured] p.bar')");
             $heard[] = self::number($this->script("return document.querySelector('.measured dd').textContent"));
             $advice = $this->script("const b = document.querySelector('[data-measured] button'); const text = b?.textContent ?? ''; b?.click(); return text");
             $done = '' === $advice;
@@ -40,7 +40,7 @@ final class MixTest extends PageCase
     {
         $this->open('/beats/1/mix?channel=c8');
         $this->keys(' ');
-        $this->wait('(await player()).loop?.meters && (await player()).playing && !(await player()).busy', 60);
+        $this->wait('(await player()).loop?.meters && (await player()).playing && !(await player()).busy');
         $heard = (array) $this->script(<<<'JS'
             const p = await player();
             const sounds = [];
@@ -65,7 +65,7 @@ final class MixTest extends PageCase
         self::assertGreaterThan(0, $heard[2]);
         $this->script('const p = await player(); p.preview(null); return 1');
         $this->change(['type' => 'set', 'mixer/c8/gainDb' => -9]);
-        $this->wait('!(await player()).busy', 60);
+        $this->wait('!(await player()).busy');
         $apart = $this->script(<<<'JS'
             const p = await player();
             const now = JSON.parse(document.querySelector('#app').dataset.page);
@@ -93,7 +93,7 @@ final class MixTest extends PageCase
         $this->keys(' ');
         $this->wait('(await player()).playing');
         $this->keys('b');
-        $this->wait("(await player()).hearing === 'mix/m1'", 60);
+        $this->wait("(await player()).hearing === 'mix/m1'");
         $this->wait("/to be as loud as the mix is now/.test(document.querySelector('#notice').textContent)");
         self::assertMatchesRegularExpression('/“Mix 1”, \d+\.\d dB softer than it is/', $this->text('#notice'));
         $this->wait('Math.max(...((await player()).loop?.meters?.mix ?? [0])) > 0.5');
@@ -106,7 +106,7 @@ final class MixTest extends PageCase
         // The master is left out for a moment; the settings of an insert are tried against others.
         $this->open('/beats/1/mix?channel=master&insert=i1');
         $this->click('[data-compare-with=unmastered]');
-        $this->wait("document.querySelector('[data-compare-with=unmastered]').getAttribute('aria-pressed') === 'true'", 60);
+        $this->wait("document.querySelector('[data-compare-with=unmastered]').getAttribute('aria-pressed') === 'true'");
         $this->click('[data-compare-with=unmastered]');
         $this->wait("document.querySelector('[data-compare-with=unmastered]').getAttribute('aria-pressed') === 'false'");
         $this->clickText('Keep these settings aside');
@@ -128,7 +128,7 @@ final class MixTest extends PageCase
         // The bass as loud as the kick and more: it is covered no longer, but covers.
         $this->change(['type' => 'set', 'under' => 'mixer', 'c9/gainDb' => 8, 'c1/gainDb' => -14]);
         $this->click('[data-masking]');
-        $this->wait("document.querySelector('[data-covered] button')", 60);
+        $this->wait("document.querySelector('[data-covered] button')");
         self::assertMatchesRegularExpression('/Low jar covers \d+ % of Mortar low, most of it (at|from) \d+ Hz/', $this->text('[data-covered]'));
         $this->clickText('Low jar steps back under Mortar low');
         $this->wait("document.querySelector('[data-channel=c9] .route-said').textContent.includes('makes room for Mortar low')");
@@ -163,7 +163,7 @@ final class MixTest extends PageCase
         $this->wait("document.querySelector('.route select[name=key]').selectedOptions[0].textContent.startsWith('Steers')");
         // The dip is drawn where the beats are.
         $this->keys(' ');
-        $this->wait("document.querySelector('pestle-trace').lowest < -4", 60);
+        $this->wait("document.querySelector('pestle-trace').lowest < -4");
         $this->keys(' ');
         foreach (range(40, 44) as $n) {
             $this->change(['type' => 'copy-part', 'part' => 'part-1', 'id' => 'part-'.$n, 'name' => 'Kit '.$n]);
@@ -172,7 +172,7 @@ final class MixTest extends PageCase
         $this->wait("document.querySelectorAll('.channel').length > 44");
         $shown = "[...document.querySelectorAll('.channel:not([hidden])')].length";
         $this->click('[data-mix-sounding]');
-        $this->wait("$shown < 30", 60);
+        $this->wait("$shown < 30");
         $this->script("const f = document.querySelector('[data-mix-search]'); f.value = 'steers'; f.dispatchEvent(new Event('input', { bubbles: true }))");
         $this->click('[data-mix-sounding]');
         $this->wait("$shown < 10 && [...document.querySelectorAll('.channel:not([hidden]) .name')].every((n) => n.textContent.startsWith('Steers'))");

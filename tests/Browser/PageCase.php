@@ -137,12 +137,13 @@ abstract class PageCase extends TestCase
         return $result;
     }
 
-    protected function wait(string $condition, int $seconds = 60): void
+    /** Ends as soon as it is so; how long it may take is for a machine at a quarter of its speed. */
+    protected function wait(string $condition, int $seconds = 150): void
     {
         $this->waitIn($this->chrome, $condition, $seconds);
     }
 
-    protected function waitIn(ChromeDriver $chrome, string $condition, int $seconds = 60): void
+    protected function waitIn(ChromeDriver $chrome, string $condition, int $seconds = 150): void
     {
         $until = microtime(true) + $seconds;
         while (microtime(true) < $until) {

@@ -69,7 +69,7 @@ final class WorkspacesTest extends PageCase
         $this->script("{$row('Kettle Steam copy')}.querySelector('[data-hear]').click()");
         $this->wait("{$row('Kettle Steam copy')}.querySelector('[data-time]').textContent.includes(' of ')");
         $this->script("fetch({$row('Kettle Steam copy')}.querySelector('.btn.away').form.getAttribute('hx-post'), { method: 'POST', headers: { 'X-Pestle-Token': document.querySelector('#app').dataset.token } })");
-        $this->wait("document.querySelector('#notice').textContent.includes('This beat is not there.') && !document.querySelector('[data-playing]')", 60);
+        $this->wait("document.querySelector('#notice').textContent.includes('This beat is not there.') && !document.querySelector('[data-playing]')");
         $this->assertNoErrors(['404']);
     }
 
@@ -253,7 +253,7 @@ final class WorkspacesTest extends PageCase
         $this->wait("!document.querySelector('[data-stem-names=part]').hidden");
         self::assertStringContainsString('01 Stall - 86 BPM', $this->text('[data-stem-names=part]'));
         $this->click('#deliver-form .btn.main');
-        $this->wait("document.querySelector('#deliveries .delivery')?.textContent.includes('up to the mix')", 60);
+        $this->wait("document.querySelector('#deliveries .delivery')?.textContent.includes('up to the mix')");
         // Only one part plays in them, and the return it is sent to: of the stems that stay silent there is none.
         self::assertStringContainsString('The 2 stems add up to the mix exactly', $this->text('#deliveries .delivery'));
         $this->undo(13);

@@ -10,6 +10,7 @@ use Pestle\Core\Beat\Passage;
 use Pestle\Core\Beat\Strikes;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Kit\Route;
+use Pestle\Core\Kit\RoutedBy;
 use Pestle\Core\Pattern\Note;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
@@ -129,6 +130,8 @@ final class StackTest extends TestCase
         self::assertSame(-18.0, $at(96, 1, 0.5, 0.0)->levelDb);
         self::assertSame(0.75, $at(60, 1, 0.5, 0.75)->treatment->filter->resonance);
         self::assertNotSame($at(60, 1, 0.1, 0.0)->treatment->amp->attackMs, $at(60, 1, 0.9, 0.0)->treatment->amp->attackMs);
+        $settled = $routed->with(['routes' => array_map(static fn (string $to): Route => new Route(RoutedBy::Strength, $to, 1.0), ['low', 'high', 'voices', 'stack/0/levelDb', 'nothing/at/all', 'single'])]);
+        self::assertEquals($settled, Route::at($settled, 60, 127, 1.0, 1.0), 'what decides whether a note sounds stays');
         self::assertNotSame(self::print($beat), self::print(self::stacked()));
         self::assertSame(self::print($beat), self::print(BeatCodec::decode(BeatCodec::encode($beat))));
     }
