@@ -108,7 +108,7 @@ final class LimitsTest extends AppCase
         $whole = DeliveryOrder::from(new Fields(['what' => 's1', 'format' => '32f', 'stems' => 'channel']));
         // 64 bars of four quarters at 30 a minute are 512 s; a mix and one stem.
         self::assertSame([512 * 44100, 2 * 8 * 512 * 44100], [$whole->frames($beat), $whole->mostBytes($beat)]);
-        self::assertSame([2, 2 * 6 * 512 * 44100 + 512 * 44100], [(new DeliveryOrder('s1', also: PackedAs::Flac))->mostBytes($beat) / (new DeliveryOrder('s1'))->mostBytes($beat), (new DeliveryOrder('s1', also: PackedAs::Mp3))->mostBytes($beat)]);
+        self::assertSame([2, 6 * 512 * 44100 + 512 * 44100], [(new DeliveryOrder('s1', also: PackedAs::Flac))->mostBytes($beat) / (new DeliveryOrder('s1'))->mostBytes($beat), (new DeliveryOrder('s1', also: PackedAs::Mp3))->mostBytes($beat)]);
         $free = (int) disk_free_space(self::$data);
         $much = RandomBeats::changed($beat, [['type' => 'set-song', 'sections' => array_map(static fn (int $i): string => 'x'.$i % 21, range(0, Beat::MAX_SONG - 1))]]);
         $much = $much->with(['song' => array_map(static fn (Entry $e): Entry => $e->with(['repeats' => 64]), $much->song)]);
