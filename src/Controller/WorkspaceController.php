@@ -28,6 +28,7 @@ use Pestle\App\Shelf\GrooveShelf;
 use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\Exchanged;
+use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Kit\Pad;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Pattern\ReadyMade;
@@ -133,7 +134,12 @@ final class WorkspaceController extends AbstractController
         $page = $this->page($record, 'sound', $request);
 
         $other = $page->beat->parts[$page->chosen('over')] ?? null;
-        $exchange = null === $other || $other->id === $page->part->id ? null : ['other' => $other, 'told' => Exchanged::told($page->beat, $page->part->id, $other->id)];
+        $exchange = null === $other || $other->id === $page->part->id ? null : ['other' => $other, 'told' => [], 'why' => ''];
+        try {
+            $exchange = null === $exchange ? null : [...$exchange, 'told' => Exchanged::told($page->beat, $page->part->id, $exchange['other']->id)];
+        } catch (InvalidChange $e) {
+            $exchange = [...$exchange ?? [], 'why' => $e->getMessage()];
+        }
 
         return $this->show($page, ['exchange' => $exchange, 'sound' => null === $page->part->keys ? null : new SoundPage($page, $page->part, $page->part->keys, 'shelf' === $page->chosen('side') ? new ShelfPage($this->shelf, $page, $page->part, true) : null)]);
     }

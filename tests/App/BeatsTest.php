@@ -29,6 +29,20 @@ final class BeatsTest extends AppCase
         self::assertNull(self::json(self::change($id, 8, ['type' => 'rename-beat', 'name' => 'Other']))['redo']);
     }
 
+    /** What cannot be exchanged is told on the page, where it would be taken, and refused where it is heard. */
+    public function testTheOnlyKitStaysAndSaysSo(): void
+    {
+        $id = self::service(Beats::class)->add(Beat::empty('One kit'))->id;
+        self::change($id, 1, ['type' => 'add-part', 'id' => 'part-2', 'name' => 'Line', 'shelf' => 'neon', 'section' => 's1']);
+        $page = self::ask('GET', "/beats/$id/sound?part=part-1&over=part-2");
+        self::assertSame(200, $page->getStatusCode());
+        self::assertStringContainsString('is the only kit, and a beat keeps one', (string) $page->getContent());
+        self::assertStringNotContainsString('Play it on this', (string) $page->getContent());
+        self::assertSame(422, self::change($id, 2, ['type' => 'exchange-kit', 'part' => 'part-1', 'from' => 'part-2'])->getStatusCode());
+        self::assertSame(422, self::ask('POST', "/beats/$id/loop", ['what' => 's1', 'have' => '', 'hear' => 'exchanged/part-1/part-2'])->getStatusCode());
+        self::assertStringContainsString('Play it on this', (string) self::ask('GET', "/beats/$id/sound?part=part-2&over=part-1")->getContent());
+    }
+
     public function testTwoWindowsNeverOverwriteEachOther(): void
     {
         $id = self::service(Beats::class)->add(Beat::empty('Two windows'))->id;

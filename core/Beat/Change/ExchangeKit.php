@@ -59,6 +59,9 @@ final readonly class ExchangeKit implements Change
 
     private static function onKeys(Beat $beat, Part $part, Keys $keys): Beat
     {
+        if ([] === array_filter($beat->kit->banks, static fn (Bank $bank): bool => $bank->part !== $part->id)) {
+            throw new InvalidChange(\sprintf('%s is the only kit, and a beat keeps one: copy it, then play one of the two on this.', $part->name));
+        }
         $places = PlacesAndPitches::places($beat, $part->id);
         $channel = $beat->channel($keys->channel)->with(['id' => $beat->mixer->nextId(NodeKind::Channel), 'name' => $part->name]);
         $after = $beat->withMixer($beat->mixer->with($channel))->withKit($beat->kit->withoutPart($part->id))->withPart($part->with(['keys' => $keys->with(['channel' => $channel->id]), 'shelf' => null]));
