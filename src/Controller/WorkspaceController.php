@@ -134,11 +134,13 @@ final class WorkspaceController extends AbstractController
         $page = $this->page($record, 'sound', $request);
 
         $other = $page->beat->parts[$page->chosen('over')] ?? null;
-        $exchange = null === $other || $other->id === $page->part->id ? null : ['other' => $other, 'told' => [], 'why' => ''];
-        try {
-            $exchange = null === $exchange ? null : [...$exchange, 'told' => Exchanged::told($page->beat, $page->part->id, $exchange['other']->id)];
-        } catch (InvalidChange $e) {
-            $exchange = [...$exchange ?? [], 'why' => $e->getMessage()];
+        $exchange = null;
+        if (null !== $other && $other->id !== $page->part->id) {
+            try {
+                $exchange = ['other' => $other, 'told' => Exchanged::told($page->beat, $page->part->id, $other->id), 'why' => ''];
+            } catch (InvalidChange $e) {
+                $exchange = ['other' => $other, 'told' => [], 'why' => $e->getMessage()];
+            }
         }
 
         return $this->show($page, ['exchange' => $exchange, 'sound' => null === $page->part->keys ? null : new SoundPage($page, $page->part, $page->part->keys, 'shelf' === $page->chosen('side') ? new ShelfPage($this->shelf, $page, $page->part, true) : null)]);
