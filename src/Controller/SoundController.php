@@ -24,6 +24,7 @@ use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Exception\GoneHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 
 /**
@@ -147,7 +148,11 @@ final class SoundController extends AbstractController
     {
         $json = $this->beats->json($record);
         $beat = BeatCodec::decode($json);
-        $current = (new Strikes($beat))->printOfKeys($beat->part($part)) === $key;
+        $asked = $beat->parts[$part] ?? throw new GoneHttpException('This part is no longer in the beat.');
+        if ($asked->isKit()) {
+            throw new GoneHttpException('This part is played on pads now.');
+        }
+        $current = (new Strikes($beat))->printOfKeys($asked) === $key;
 
         return $this->struck(['op' => 'note', 'beat' => $json, 'part' => $part, 'pitch' => min(127, $pitch)], $request, $current);
     }
@@ -158,7 +163,8 @@ final class SoundController extends AbstractController
     {
         $json = $this->beats->json($record);
         $beat = BeatCodec::decode($json);
-        $current = (new Strikes($beat))->printOfPad($beat->pad($pad)) === $key;
+        $asked = $beat->kit->pad($pad) ?? throw new GoneHttpException('This pad holds no sound any more.');
+        $current = (new Strikes($beat))->printOfPad($asked) === $key;
 
         return $this->struck(['op' => 'pad', 'beat' => $json, 'pad' => $pad, 'grade' => $request->query->getString('grade')], $request, $current);
     }

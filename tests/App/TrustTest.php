@@ -59,7 +59,7 @@ final class TrustTest extends AppCase
         yield 'JSON that is a number' => ['POST', '/beats/1/changes', '7', 422, 'must be one of'];
         yield 'a nested type' => ['POST', '/beats/1/changes', ['type' => ['x']], 422, 'type must be one of'];
         yield 'no sample' => ['GET', '/samples/'.self::HASH.'/outline/0/0', null, 404, 'This sample is not in the library.'];
-        yield 'no pad' => ['GET', '/beats/1/pads/a3/0123456789abcdef', null, 422, 'This pad holds no sound any more.'];
+        yield 'no pad' => ['GET', '/beats/1/pads/a3/0123456789abcdef', null, 410, 'This pad holds no sound any more.'];
         yield 'a sample that is gone' => ['POST', '/beats/1/changes', ['type' => 'fill-pad', 'pad' => 'a0', 'sample' => 'x', 'name' => 'x', 'role' => 'kick', 'start' => 0, 'end' => 1], 422, 'sample must be the hash of a sample.'];
         yield 'an upload of nothing' => ['POST', '/uploads', ['name' => 'a.wav', 'size' => 0], 422, 'a.wav is empty.'];
         yield 'an upload too large' => ['POST', '/uploads', ['name' => 'a.wav', 'size' => 10_000_000_000], 422, 'a.wav is larger than 2 GB.'];

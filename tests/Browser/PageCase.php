@@ -92,6 +92,14 @@ abstract class PageCase extends TestCase
         }
     }
 
+    /** Takes back all that was ever changed, so that the next journey begins on the beat as it was made. */
+    protected function undoAll(): void
+    {
+        while (!$this->script("return document.querySelector('[data-undo]').disabled")) {
+            $this->undo(1);
+        }
+    }
+
     /** Clicks the cell of a lane and a step, as a hand would. */
     protected function clickStep(int $lane, int $step): void
     {
@@ -155,9 +163,9 @@ abstract class PageCase extends TestCase
             usleep(60_000);
         }
         $chrome->takeScreenshot(sys_get_temp_dir().'/pestle-failed.png');
-        $state = $this->script("const p = await player(); const at = document.activeElement; return [location.pathname, document.querySelector('#notice')?.textContent, at?.outerHTML.slice(0, 120), document.hidden, p.playing, p.busy, p.what, p.hearing, p.loop && { render: p.loop.render, section: p.loop.section, long: p.loop.long }]", $chrome);
+        $state = $this->script("const p = await player(); const at = document.activeElement; return [location.pathname, document.querySelector('#notice')?.textContent, document.querySelector('#saved')?.textContent, document.querySelector('[data-undo]')?.textContent, at?.outerHTML.slice(0, 120), document.hidden, p.playing, p.busy, p.what, p.hearing, p.loop && { render: p.loop.render, section: p.loop.section, long: p.loop.long }]", $chrome);
         $said = json_encode([$state, $chrome->manage()->getLog('browser')]);
-        self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir()."/pestle-failed.png; page, notice, focus, player and log: $said)");
+        self::fail("This did not come true in $seconds s: $condition (picture: ".sys_get_temp_dir()."/pestle-failed.png; page, notice, saved, undo, focus, player and log: $said)");
     }
 
     protected static function whole(mixed $value): int
