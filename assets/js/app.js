@@ -45,6 +45,7 @@ import './sound.js';
 import './drums.js';
 import './elements/notes-seen.js';
 import './elements/partials.js';
+import './elements/jobs.js';
 import { announcePage, app } from './page.js';
 import { notice, said } from './notice.js';
 

@@ -71,6 +71,6 @@ final class DeliveryController extends AbstractController
     {
         return $request->headers->has('HX-Request')
             ? $this->render('deliver/delivery.html.twig', ['delivery' => $delivery])
-            : new JsonResponse(['id' => $delivery->id, 'state' => $delivery->state, 'progress' => $delivery->progress, 'message' => $delivery->message, 'files' => $delivery->files]);
+            : new JsonResponse(['id' => $delivery->id, 'state' => $delivery->state, 'progress' => $this->deliveries->progress($delivery), 'message' => $delivery->message, 'files' => $delivery->files]);
     }
 }

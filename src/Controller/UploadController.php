@@ -3,11 +3,13 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\Upload;
+use Pestle\App\Gather\Arrive;
 use Pestle\App\Gather\Dropped;
 use Pestle\App\Gather\SampleFacts;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Gather\Tags;
 use Pestle\App\Gather\Uploads;
+use Pestle\App\Queue\JobState;
 use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\EditFields;
@@ -121,7 +123,7 @@ final class UploadController extends AbstractController
     private function state(Upload $upload): JsonResponse
     {
         $sample = null === $upload->sample ? null : $this->samples->find($upload->sample);
-        $given = Upload::LISTENING === $upload->state ? $this->work->givenUp($upload) : null;
+        $given = Upload::LISTENING === $upload->state && JobState::Aside === $this->work->find(new Arrive($upload->id))?->state ? Work::GIVEN_UP : null;
 
         return new JsonResponse([
             'state' => null === $given ? $upload->state : Upload::FAILED,

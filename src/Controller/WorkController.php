@@ -4,39 +4,39 @@ namespace Pestle\App\Controller;
 
 use Pestle\App\Queue\Work;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
-use Symfony\Component\HttpFoundation\RedirectResponse;
-use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** Work that was given up: tried again, or let go. */
-#[Route('/jobs/{id}', requirements: ['id' => '\d{1,9}'], methods: 'POST')]
+/** What is at work in the background: looked at, called off, and tried again or let go where it was given up. */
+#[Route('/jobs')]
 final class WorkController extends AbstractController
 {
     public function __construct(private readonly Work $work)
     {
     }
 
-    #[Route('/again')]
-    public function again(int $id, Request $request): Response
+    #[Route(methods: 'GET')]
+    public function list(): Response
+    {
+        $response = $this->render('parts/jobs.html.twig', ['jobs' => $this->work->all()]);
+        $response->headers->set('Cache-Control', 'no-store');
+
+        return $response;
+    }
+
+    #[Route('/{id}/again', requirements: ['id' => '\d{1,9}'], methods: 'POST')]
+    public function again(int $id): Response
     {
         $this->work->again($id);
 
-        return self::back($request);
+        return $this->list();
     }
 
-    #[Route('/dismiss')]
-    public function dismiss(int $id, Request $request): Response
+    #[Route('/{id}/let-go', requirements: ['id' => '\d{1,9}'], methods: 'POST')]
+    public function letGo(int $id): Response
     {
-        $this->work->dismiss($id);
+        $this->work->letGo($id);
 
-        return self::back($request);
-    }
-
-    private static function back(Request $request): Response
-    {
-        $beat = $request->request->getInt('beat');
-
-        return new RedirectResponse($beat > 0 ? "/beats/$beat/gather" : '/', 303);
+        return $this->list();
     }
 }

@@ -23,7 +23,6 @@ use Pestle\App\Page\SoundPage;
 use Pestle\App\Page\SoundsAtHand;
 use Pestle\App\Page\TracksPage;
 use Pestle\App\Page\WhatCanMove;
-use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\GrooveShelf;
 use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Storage\Beats;
@@ -60,7 +59,7 @@ final class WorkspaceController extends AbstractController
     }
 
     #[Route('/gather')]
-    public function gather(BeatRecord $record, Request $request, Library $library, Work $work): Response
+    public function gather(BeatRecord $record, Request $request, Library $library): Response
     {
         $page = $this->page($record, 'gather', $request);
         $search = new LibrarySearch($page->library());
@@ -78,7 +77,6 @@ final class WorkspaceController extends AbstractController
             'uses' => $this->beats->usesOfSamples(),
             'unused' => $library->unusedCount(),
             'twins' => null === $sample ? [] : $library->twinsOf($sample),
-            'aside' => $work->aside(),
             'roles' => Role::cases(),
         ]);
     }

@@ -2,10 +2,28 @@
 
 namespace Pestle\App\Deliver;
 
-/** Work: make the files of a delivery. */
-final readonly class Deliver
+use Pestle\App\Entity\Delivery;
+use Pestle\App\Queue\Job;
+
+/** The files of a delivery are to be made. */
+final readonly class Deliver implements Job
 {
     public function __construct(public int $delivery)
     {
+    }
+
+    public function key(): string
+    {
+        return 'delivery '.$this->delivery;
+    }
+
+    public function title(): string
+    {
+        return 'Delivering %s';
+    }
+
+    public function about(): array
+    {
+        return [Delivery::class, $this->delivery];
     }
 }

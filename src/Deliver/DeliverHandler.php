@@ -5,6 +5,7 @@ namespace Pestle\App\Deliver;
 use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\Delivery;
 use Pestle\App\Gather\SampleStore;
+use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
 use Pestle\App\Storage\DiskTrouble;
 use Pestle\Core\Audio\UnreadableAudio;
@@ -31,6 +32,7 @@ final readonly class DeliverHandler
         private Deliveries $deliveries,
         private Beats $beats,
         private SampleStore $samples,
+        private Work $work,
         private EntityManagerInterface $entities,
         private LoggerInterface $logger,
     ) {
@@ -93,8 +95,7 @@ final readonly class DeliverHandler
         $copies = [];
         foreach (PackedAs::None === $as ? [] : ($as->isLossy() ? [$made->paths[0]] : $made->paths) as $i => $path) {
             $copies[] = PackedCopy::of($path, $as, $beat, 0 === $i ? $delivery->title : basename($path, '.wav'));
-            $delivery->progress = 0.9 + 0.1 * ($i + 1) / \count($made->paths);
-            $this->entities->flush();
+            $this->work->tell(new Deliver($delivery->id), 0.9 + 0.1 * ($i + 1) / \count($made->paths));
         }
 
         return $copies;
@@ -122,8 +123,7 @@ final readonly class DeliverHandler
                 if (!$this->deliveries->hasRoom()) {
                     throw new \RuntimeException('The disk is full.');
                 }
-                $delivery->progress = 0.9 * $progress;
-                $this->entities->flush();
+                $this->work->tell(new Deliver($delivery->id), 0.9 * $progress);
             }
 
             return true;

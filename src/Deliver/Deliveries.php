@@ -6,6 +6,7 @@ use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Delivery;
+use Pestle\App\Queue\JobState;
 use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
 use Pestle\App\Storage\DataFolder;
@@ -71,15 +72,22 @@ final readonly class Deliveries
         return array_map($this->lookedAfter(...), $this->entities->getRepository(Delivery::class)->findBy(['beatId' => $record->id], ['id' => 'DESC'], 12));
     }
 
+    /** 0 to 1 */
+    public function progress(Delivery $delivery): float
+    {
+        return Delivery::DONE === $delivery->state ? 1.0 : $this->work->find(new Deliver($delivery->id))->progress ?? 0.0;
+    }
+
     /** One whose work could not even say that it failed is open no longer. */
     private function lookedAfter(Delivery $delivery): Delivery
     {
         if (!$delivery->isOpen()) {
             return $delivery;
         }
-        if ($this->work->has($delivery)) {
+        $job = $this->work->find(new Deliver($delivery->id));
+        if (null !== $job) {
             // It can be tried again, or cancelled; till then the page says why it stands still.
-            $delivery->message = $this->work->givenUp($delivery) ?? $delivery->message;
+            $delivery->message = JobState::Aside === $job->state ? Work::GIVEN_UP : $delivery->message;
         } elseif ($this->passes($delivery, [Delivery::WAITING, Delivery::RUNNING], Delivery::FAILED)) {
             $delivery->message = 'Its work ended without a result: the disk may have been full. Clear something under "Space on the disk", then deliver again.';
             $this->entities->flush();
@@ -117,7 +125,7 @@ final readonly class Deliveries
         if (!$this->passes($delivery, [Delivery::RUNNING], Delivery::DONE)) {
             return false;
         }
-        [$delivery->message, $delivery->files, $delivery->archive, $delivery->overDb, $delivery->progress] = [$message, $files, $archive, $overDb, 1.0];
+        [$delivery->message, $delivery->files, $delivery->archive, $delivery->overDb] = [$message, $files, $archive, $overDb];
         $this->entities->flush();
 
         return true;

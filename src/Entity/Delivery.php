@@ -7,7 +7,7 @@ use Doctrine\ORM\Mapping as ORM;
 /** Files that are being made or were made from a beat as it was at one head. */
 #[ORM\Entity]
 #[ORM\Table(name: 'delivery')]
-class Delivery
+class Delivery implements Awaited
 {
     public const WAITING = 'waiting';
     public const RUNNING = 'running';
@@ -22,9 +22,6 @@ class Delivery
 
     #[ORM\Column(length: 12)]
     public string $state = self::WAITING;
-
-    #[ORM\Column]
-    public float $progress = 0.0;
 
     #[ORM\Column(length: 400)]
     public string $message = '';
@@ -56,6 +53,19 @@ class Delivery
         public readonly string $title,
     ) {
         $this->startedAt = new \DateTimeImmutable();
+    }
+
+    public function called(): string
+    {
+        return $this->title;
+    }
+
+    public function giveUp(string $why, bool $asWished): void
+    {
+        if ($this->isOpen()) {
+            $this->state = $asWished ? self::CANCELLED : self::FAILED;
+            $this->message = $why;
+        }
     }
 
     public function isOpen(): bool

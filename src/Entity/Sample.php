@@ -14,7 +14,7 @@ use Pestle\Core\Theory\Tuning;
 #[ORM\Entity]
 #[ORM\Table(name: 'sample')]
 #[ORM\HasLifecycleCallbacks]
-class Sample
+class Sample implements Awaited
 {
     private const MOST_NAMES = 12;
     private ?WaveOverview $wave = null;
@@ -76,6 +76,17 @@ class Sample
         #[ORM\Column]
         public readonly \DateTimeImmutable $addedAt = new \DateTimeImmutable(),
     ) {
+    }
+
+    public function called(): string
+    {
+        return $this->name;
+    }
+
+    /** What was not listened to is used as it is. */
+    public function giveUp(string $why, bool $asWished): void
+    {
+        $this->facts ??= [];
     }
 
     /** It came once more, under another name. */

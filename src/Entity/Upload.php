@@ -7,7 +7,7 @@ use Doctrine\ORM\Mapping as ORM;
 /** A file on its way in. */
 #[ORM\Entity]
 #[ORM\Table(name: 'upload')]
-class Upload
+class Upload implements Awaited
 {
     public const RECEIVING = 'receiving';
     public const LISTENING = 'listening';
@@ -43,6 +43,18 @@ class Upload
         #[ORM\Column]
         public readonly \DateTimeImmutable $startedAt = new \DateTimeImmutable(),
     ) {
+    }
+
+    public function called(): string
+    {
+        return $this->name;
+    }
+
+    public function giveUp(string $why, bool $asWished): void
+    {
+        if (self::LISTENING === $this->state) {
+            $this->fail($why);
+        }
     }
 
     public function fail(string $message): void

@@ -2,10 +2,9 @@
 
 namespace Pestle\App\Gather;
 
-/** Work: an upload is complete and wants to become a sample. */
-final readonly class Arrive
+use Pestle\App\Queue\UploadJob;
+
+/** an upload is complete and wants to become a sample. */
+final readonly class Arrive extends UploadJob
 {
-    public function __construct(public string $upload)
-    {
-    }
 }

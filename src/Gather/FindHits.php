@@ -2,11 +2,24 @@
 
 namespace Pestle\App\Gather;
 
-/** Work: the hits of a long sound are wanted, for a sensitivity (0 to 1) and a least distance in seconds. */
-final readonly class FindHits
+use Pestle\App\Queue\SoundJob;
+
+/** the hits of a long sound are wanted, for a sensitivity (0 to 1) and a least distance in seconds. */
+final readonly class FindHits extends SoundJob
 {
-    public function __construct(public string $sound, public float $sensitivity, public float $shortest)
+    public function __construct(string $sound, public float $sensitivity, public float $shortest)
     {
+        parent::__construct($sound);
+    }
+
+    public function key(): string
+    {
+        return 'hits '.$this->name();
+    }
+
+    public function title(): string
+    {
+        return 'Finding the hits of %s';
     }
 
     /** Names the file that keeps what was found. */

@@ -2,10 +2,13 @@
 
 namespace Pestle\App\Gather;
 
-/** Work: what a part plays through one channel, in one coming of a section, is to become a sample. */
-final readonly class Fix
+use Pestle\App\Queue\UploadJob;
+
+/** what a part plays through one channel, in one coming of a section, is to become a sample. */
+final readonly class Fix extends UploadJob
 {
-    public function __construct(public string $upload, public int $beat, public int $head, public string $entry, public string $part, public string $channel)
+    public function __construct(string $upload, public int $beat, public int $head, public string $entry, public string $part, public string $channel)
     {
+        parent::__construct($upload);
     }
 }

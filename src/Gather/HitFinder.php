@@ -29,7 +29,7 @@ final readonly class HitFinder
         if (\is_array($kept)) {
             return array_values(array_filter($kept, is_int(...)));
         }
-        $this->work->handOnce($wanted);
+        $this->work->hand($wanted);
 
         return null;
     }

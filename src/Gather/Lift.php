@@ -2,11 +2,14 @@
 
 namespace Pestle\App\Gather;
 
-/** Work: a sample with its edits is to become a sample of its own. */
-final readonly class Lift
+use Pestle\App\Queue\UploadJob;
+
+/** a sample with its edits is to become a sample of its own. */
+final readonly class Lift extends UploadJob
 {
     /** @param string $sound hash of the sample and its edits, as the library calls it */
-    public function __construct(public string $upload, public string $sound)
+    public function __construct(string $upload, public string $sound)
     {
+        parent::__construct($upload);
     }
 }

@@ -2,10 +2,18 @@
 
 namespace Pestle\App\Gather;
 
-/** Work: a sample is in the library and wants to be listened to. */
-final readonly class Listen
+use Pestle\App\Queue\SoundJob;
+
+/** A sample is in the library and wants to be listened to. */
+final readonly class Listen extends SoundJob
 {
-    public function __construct(public string $sample)
+    public function key(): string
     {
+        return 'sample '.$this->sound;
+    }
+
+    public function title(): string
+    {
+        return 'Listening to %s';
     }
 }

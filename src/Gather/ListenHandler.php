@@ -18,7 +18,7 @@ final readonly class ListenHandler
     public function __invoke(Listen $message): void
     {
         $this->entities->clear();
-        $sample = $this->samples->find($message->sample);
+        $sample = $this->samples->find($message->sound);
         if (null === $sample || $sample->heardBy() >= Listening::VERSION) {
             return;
         }

@@ -21,7 +21,7 @@ final readonly class NoteFinder
         $wanted = new FindNotes($sample->edits->of($sample->sample->hash), $voices);
         $kept = json_decode((string) @file_get_contents($this->folder->edited().'/'.$wanted->name()), true);
         if (!\is_array($kept)) {
-            $this->work->handOnce($wanted, Work::SHORT);
+            $this->work->hand($wanted, Work::SHORT);
 
             return null;
         }

@@ -2,11 +2,14 @@
 
 namespace Pestle\App\Gather;
 
-/** Work: the output of a song, a section, a pattern or a channel is to become a sample. */
-final readonly class Resample
+use Pestle\App\Queue\UploadJob;
+
+/** the output of a song, a section, a pattern or a channel is to become a sample. */
+final readonly class Resample extends UploadJob
 {
     /** @param string|null $what id of a section or a pattern, null for the song */
-    public function __construct(public string $upload, public int $beat, public int $head, public ?string $what, public ?string $channel, public bool $wet)
+    public function __construct(string $upload, public int $beat, public int $head, public ?string $what, public ?string $channel, public bool $wet)
     {
+        parent::__construct($upload);
     }
 }

@@ -72,7 +72,7 @@ final readonly class Uploads
             }
             // Its answer was lost on the way, and its work with it where the process ended before that was handed out.
             if (Upload::LISTENING === $upload->state) {
-                $this->work->handOnce(new Arrive($upload->id), self::lane($upload));
+                $this->work->hand(new Arrive($upload->id), self::lane($upload));
             }
 
             return;

@@ -2,10 +2,18 @@
 
 namespace Pestle\App\Gather;
 
-/** Work: a sample's edits take long and are wanted. */
-final readonly class WorkOut
+use Pestle\App\Queue\SoundJob;
+
+/** A sample's edits take long and are wanted. */
+final readonly class WorkOut extends SoundJob
 {
-    public function __construct(public string $sound)
+    public function key(): string
     {
+        return 'edits '.$this->sound;
+    }
+
+    public function title(): string
+    {
+        return 'Working out the edits of %s';
     }
 }

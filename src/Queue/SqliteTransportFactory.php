@@ -2,7 +2,6 @@
 
 namespace Pestle\App\Queue;
 
-use Pestle\App\Storage\DataFolder;
 use Symfony\Component\Messenger\Transport\Serialization\SerializerInterface;
 use Symfony\Component\Messenger\Transport\TransportFactoryInterface;
 use Symfony\Component\Messenger\Transport\TransportInterface;
@@ -14,14 +13,14 @@ use Symfony\Component\Messenger\Transport\TransportInterface;
  */
 final readonly class SqliteTransportFactory implements TransportFactoryInterface
 {
-    public function __construct(private DataFolder $folder)
+    public function __construct(private JobTable $jobs)
     {
     }
 
     /** @param array<string, mixed> $options */
     public function createTransport(#[\SensitiveParameter] string $dsn, array $options, SerializerInterface $serializer): TransportInterface
     {
-        return new SqliteTransport($this->folder->queue(), substr($dsn, \strlen('queue://')), $serializer);
+        return new SqliteTransport($this->jobs, substr($dsn, \strlen('queue://')), $serializer);
     }
 
     /** @param array<string, mixed> $options */

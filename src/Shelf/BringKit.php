@@ -2,11 +2,14 @@
 
 namespace Pestle\App\Shelf;
 
-/** Work: files that came in hold a kit, which wants to go on the shelf. */
-final readonly class BringKit
+use Pestle\App\Queue\UploadJob;
+
+/** files that came in hold a kit, which wants to go on the shelf. */
+final readonly class BringKit extends UploadJob
 {
     /** @param list<string> $files uploads that are complete */
-    public function __construct(public string $upload, public array $files)
+    public function __construct(string $upload, public array $files)
     {
+        parent::__construct($upload);
     }
 }

@@ -6,6 +6,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\ShelvedKit;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\Uploads;
+use Pestle\App\Queue\Work;
 use Pestle\App\Storage\DataFolder;
 use Pestle\App\Storage\DiskTrouble;
 use Pestle\Core\Beat\InvalidChange;
@@ -21,7 +22,7 @@ final readonly class BringKitHandler
 {
     private const TOLD = 3;
 
-    public function __construct(private Uploads $uploads, private KitFiles $kits, private DataFolder $folder, private EntityManagerInterface $entities, private LoggerInterface $logger)
+    public function __construct(private Uploads $uploads, private KitFiles $kits, private DataFolder $folder, private Work $work, private EntityManagerInterface $entities, private LoggerInterface $logger)
     {
     }
 
@@ -38,7 +39,7 @@ final readonly class BringKitHandler
             $said = [];
             // What came in may be brought in again when this process ends before it is done: it goes last.
             foreach (array_filter($names, static fn (string $name): bool => 1 === preg_match('/\.(?:zip|sfz)$/i', $name)) as $name) {
-                foreach ($this->kits->in($folder.'/'.$name, $name, '', fn (int $done, int $of) => $this->tell($upload, \sprintf('%d of %d sounds', $done, $of))) as $kit) {
+                foreach ($this->kits->in($folder.'/'.$name, $name, '', fn (int $done, int $of) => $this->tell($message, $done, $of)) as $kit) {
                     $said[] = self::said(...$kit);
                 }
             }
@@ -89,9 +90,10 @@ final readonly class BringKitHandler
         return $names;
     }
 
-    private function tell(Upload $upload, string $message): void
+    private function tell(BringKit $job, int $done, int $of): void
     {
-        $this->entities->getConnection()->executeStatement('UPDATE upload SET message = ? WHERE id = ?', [$message, $upload->id]);
+        $this->entities->getConnection()->executeStatement('UPDATE upload SET message = ? WHERE id = ?', [\sprintf('%d of %d sounds', $done, $of), $job->upload]);
+        $this->work->tell($job, $done / max(1, $of));
     }
 
     /** @param list<string> $told */

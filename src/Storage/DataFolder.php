@@ -57,11 +57,6 @@ final readonly class DataFolder
         return $this->data.'/address';
     }
 
-    public function queue(): string
-    {
-        return $this->data.'/queue.sqlite';
-    }
-
     public function engineSocket(): string
     {
         return $this->socket('engine');

@@ -239,20 +239,27 @@ final class LimitsTest extends AppCase
             return (int) (is_numeric($id = $rows->fetchColumn()) ? $id : 0);
         };
         $id = $put();
-        $gather = '/beats/'.self::$beat.'/gather';
-        $page = (string) self::ask('GET', $gather, null, ['Accept' => 'text/html'])->getContent();
-        self::assertStringContainsString('Delivering Limits was given up. It was begun three times', $page);
+        $list = static fn (): string => (string) preg_replace('/\s+/', ' ', strip_tags((string) self::ask('GET', '/jobs')->getContent()));
+        self::assertStringContainsString('1 given up', $list());
+        self::assertStringContainsString('Delivering Limits'.Work::GIVEN_UP, $list());
         self::work();
         self::assertSame('waiting', self::json(self::ask('GET', '/deliveries/'.$delivery->id))['state'], 'nobody begins it by itself');
         self::assertStringContainsString('begun three times', self::text(self::json(self::ask('GET', '/deliveries/'.$delivery->id))['message']));
-        self::assertSame(303, self::ask('POST', "/jobs/$id/again")->getStatusCode());
-        self::assertStringNotContainsString('was given up', (string) self::ask('GET', $gather, null, ['Accept' => 'text/html'])->getContent());
+        self::assertSame(200, self::ask('POST', "/jobs/$id/again")->getStatusCode());
+        self::assertStringContainsString('1 at work', $list());
+        self::assertStringContainsString('waits', $list());
         $id = $put();
-        self::ask('POST', "/jobs/$id/dismiss");
+        self::ask('POST', "/jobs/$id/let-go");
         $state = self::json(self::ask('GET', '/deliveries/'.$delivery->id));
         self::assertSame('failed', $state['state']);
         self::assertStringContainsString('begun three times', self::text($state['message']));
-        self::assertSame([], self::service(Work::class)->aside());
+        self::assertSame([], self::service(Work::class)->all());
+        self::assertStringContainsString('Nothing is at work', $list());
+        // What only waits is called off as wished.
+        $delivery = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
+        self::ask('POST', '/jobs/'.self::service(Work::class)->all()[0]->id.'/let-go');
+        self::assertSame('cancelled', self::json(self::ask('GET', '/deliveries/'.$delivery->id))['state']);
+        self::assertSame(200, self::ask('POST', '/jobs/999999/let-go')->getStatusCode(), 'what is done meanwhile is gone');
     }
 
     public function testSpaceIsShownAndGivenBack(): void

@@ -3,10 +3,15 @@
 namespace Pestle\Tests\App;
 
 use Pestle\App\Gather\Arrive;
+use Pestle\App\Queue\JobRow;
+use Pestle\App\Queue\JobState;
+use Pestle\App\Queue\JobTable;
 use Pestle\App\Queue\SqliteTransport;
+use Pestle\App\Queue\Titled;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Messenger\Envelope;
+use Symfony\Component\Messenger\Stamp\RedeliveryStamp;
 use Symfony\Component\Messenger\Stamp\TransportMessageIdStamp;
 use Symfony\Component\Messenger\Transport\Serialization\PhpSerializer;
 
@@ -14,12 +19,14 @@ use Symfony\Component\Messenger\Transport\Serialization\PhpSerializer;
 final class QueueTest extends TestCase
 {
     private string $path;
+    private JobTable $jobs;
     private SqliteTransport $queue;
 
     protected function setUp(): void
     {
         $this->path = Sounds::folder().'/queue.sqlite';
-        $this->queue = new SqliteTransport($this->path, 'short', new PhpSerializer());
+        $this->jobs = new JobTable($this->path);
+        $this->queue = $this->lane();
     }
 
     public function testWorkIsDoneInOrderAndOnce(): void
@@ -41,7 +48,7 @@ final class QueueTest extends TestCase
     {
         $this->queue->send(new Envelope(new Arrive('a')));
         self::assertCount(1, [...$this->queue->get()]);
-        self::assertSame([], [...(new SqliteTransport($this->path, 'short', new PhpSerializer()))->get()]);
+        self::assertSame([], [...$this->lane()->get()]);
     }
 
     public function testAClaimDiesWithItsProcess(): void
@@ -49,7 +56,7 @@ final class QueueTest extends TestCase
         $this->queue->send(new Envelope(new Arrive('a')));
         $pid = pcntl_fork();
         if (0 === $pid) {
-            [...(new SqliteTransport($this->path, 'short', new PhpSerializer()))->get()];
+            [...$this->lane()->get()];
             posix_kill((int) getmypid(), \SIGKILL);
         }
         pcntl_waitpid($pid, $status);
@@ -72,7 +79,7 @@ final class QueueTest extends TestCase
         $pid = pcntl_fork();
         if (0 === $pid) {
             (new \PDO('sqlite:'.$this->path))->exec('UPDATE job SET claimed_until = 0, attempts = 0');
-            [...(new SqliteTransport($this->path, 'short', new PhpSerializer()))->get()];
+            [...$this->lane()->get()];
             posix_kill((int) getmypid(), \SIGKILL);
         }
         $until = microtime(true) + 10.0;
@@ -85,7 +92,7 @@ final class QueueTest extends TestCase
 
     public function testLanesDoNotWaitForEachOther(): void
     {
-        $long = new SqliteTransport($this->path, 'long', new PhpSerializer());
+        $long = $this->lane('long');
         $long->send(new Envelope(new Arrive('an hour')));
         $this->queue->send(new Envelope(new Arrive('a second')));
         self::assertSame('a second', $this->upload([...$this->queue->get()][0]));
@@ -100,7 +107,7 @@ final class QueueTest extends TestCase
         $die = function (): void {
             $pid = pcntl_fork();
             if (0 === $pid) {
-                [...(new SqliteTransport($this->path, 'short', new PhpSerializer()))->get()];
+                [...$this->lane()->get()];
                 posix_kill((int) getmypid(), \SIGKILL);
             }
             pcntl_waitpid($pid, $status);
@@ -110,15 +117,71 @@ final class QueueTest extends TestCase
         self::assertSame('harmless', $this->upload($harmless[0]));
         $this->queue->ack($harmless[0]);
         $die();
-        self::assertSame([], $this->queue->aside());
+        self::assertSame([JobState::Waiting], array_column($this->jobs->all(), 'state'));
         $die();
         self::assertSame([], [...$this->queue->get()]);
-        $aside = $this->queue->aside();
-        self::assertSame(['deadly'], array_map($this->upload(...), $aside));
-        $id = (int) (is_numeric($own = $aside[0]->last(TransportMessageIdStamp::class)?->getId()) ? $own : 0);
-        $this->queue->again($id);
-        self::assertSame([], $this->queue->aside());
+        self::assertSame([JobState::Aside], array_column($this->jobs->all(), 'state'));
+        $this->jobs->again($this->jobs->all()[0]->id);
         self::assertSame('deadly', $this->upload([...$this->queue->get()][0]));
+    }
+
+    /** A job is known by its key: asked for again it is one, also while it is under way, and again once it is done. */
+    public function testAJobIsThereOnce(): void
+    {
+        $first = $this->queue->send(new Envelope(new Arrive('a'), [new Titled('Taking in a.wav')]));
+        $again = $this->lane('long')->send(new Envelope(new Arrive('a')));
+        self::assertEquals($first->last(TransportMessageIdStamp::class), $again->last(TransportMessageIdStamp::class));
+        self::assertEquals([new JobRow(1, 'Taking in a.wav', JobState::Waiting, null)], $this->jobs->all());
+        $claimed = [...$this->queue->get()][0];
+        $this->queue->send(new Envelope(new Arrive('a')));
+        $this->jobs->tell('upload a', 0.25);
+        self::assertEquals([new JobRow(1, 'Taking in a.wav', JobState::Running, 0.25)], $this->jobs->all());
+        // What failed and is to be tried again takes its place, whatever becomes of the first.
+        $this->queue->send($claimed->with(new RedeliveryStamp(1)));
+        $this->queue->reject($claimed);
+        self::assertEquals([new JobRow($this->jobs->all()[0]->id, 'Taking in a.wav', JobState::Waiting, null)], $this->jobs->all());
+        $this->queue->ack([...$this->queue->get()][0]);
+        self::assertSame([], $this->jobs->all());
+        $this->queue->send(new Envelope(new Arrive('a')));
+        self::assertCount(1, $this->jobs->all());
+    }
+
+    /** What is called off is gone at once, with the process that is at it. */
+    public function testWhatIsCalledOffEnds(): void
+    {
+        $this->queue->send(new Envelope(new Arrive('a')));
+        $pid = pcntl_fork();
+        if (0 === $pid) {
+            [...$this->lane()->get()];
+            sleep(60);
+            posix_kill((int) getmypid(), \SIGKILL);
+        }
+        $until = microtime(true) + 20.0;
+        while (JobState::Running !== $this->jobs->find('upload a')?->state && microtime(true) < $until) {
+            usleep(10_000);
+        }
+        $begun = microtime(true);
+        $this->jobs->stop(1);
+        pcntl_waitpid($pid, $status);
+        self::assertSame(\SIGKILL, pcntl_wtermsig(\is_int($status) ? $status : 0));
+        self::assertLessThan(30.0, microtime(true) - $begun, 'it did not sleep to its end');
+        self::assertSame([], $this->jobs->all());
+    }
+
+    /** A queue of before jobs had keys and titles is gone on with. */
+    public function testOlderQueuesAreGoneOnWith(): void
+    {
+        $old = new \PDO('sqlite:'.$this->path);
+        $old->exec('CREATE TABLE job (id INTEGER PRIMARY KEY AUTOINCREMENT, body BLOB NOT NULL, claimed_by INTEGER, claimed_until INTEGER NOT NULL)');
+        $body = $old->prepare('INSERT INTO job (body, claimed_until) VALUES (?, 0)');
+        $body->execute(['O:36:\"Symfony\\\\Component\\\\Messenger\\\\Envelope\":2:{s:44:\"\0Symfony\\\\Component\\\\Messenger\\\\Envelope\0stamps\";a:0:{}s:45:\"\0Symfony\\\\Component\\\\Messenger\\\\Envelope\0message\";O:24:\"Pestle\\\\App\\\\Gather\\\\Arrive\":1:{s:6:\"upload\";s:1:\"a\";}}']);
+        self::assertSame('a', $this->upload([...$this->lane('long')->get()][0]));
+    }
+
+    private function lane(string $lane = 'short'): SqliteTransport
+    {
+        // A connection of its own, as another process has.
+        return new SqliteTransport(new JobTable($this->path), $lane, new PhpSerializer());
     }
 
     private function upload(Envelope $envelope): string

@@ -4,12 +4,41 @@ namespace Pestle\Tests\Browser;
 
 use Facebook\WebDriver\WebDriverKeys;
 use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Tests\Core\Sounds;
 
 /** From a recording to pads: what a maker does in Gather and Chop. */
 final class SamplingTest extends ChopCase
 {
+    /** What works beside the pages is listed; what is called off ends at once, and what comes after it is done. */
+    public function testWhatIsAtWorkIsListedAndCalledOff(): void
+    {
+        $this->newBeat();
+        $folder = Sounds::folder();
+        $long = $folder.'/Ten minutes of hum.wav';
+        $file = new WavWriter($long, 22050, SampleFormat::Int16);
+        $second = new StereoBlock($hum = Sounds::sine(110.0, 22050, 22050.0), $hum);
+        for ($i = 0; $i < 700; ++$i) {
+            $file->write($second);
+        }
+        $file->close();
+        $this->element('#files')->sendKeys($long);
+        $this->wait("document.querySelector('.job')?.textContent.includes('Listening to Ten minutes of hum')");
+        $this->click('pestle-jobs button');
+        $this->wait("document.querySelector('#job-list').matches(':popover-open') && document.querySelector('.job progress')");
+        self::assertSame('1 at work', $this->text('pestle-jobs button'));
+        $this->click('[aria-label="Cancel Listening to Ten minutes of hum"]');
+        $this->wait("document.querySelector('#job-list').textContent.includes('Nothing is at work') && document.querySelector('#job-list').matches(':popover-open')");
+        $this->wait("document.querySelector('#samples').textContent.includes('Ten minutes of hum') && !document.querySelector('[data-listening]')");
+        $file = new WavWriter($folder.'/Afterwards.wav', 44100, SampleFormat::Int16);
+        $file->write(Sounds::hit(3, 9000));
+        $file->close();
+        $this->element('#files')->sendKeys($folder.'/Afterwards.wav');
+        $this->wait("document.querySelector('.sample-title')?.value === 'Afterwards' && !document.querySelector('[data-listening]')");
+        $this->assertNoErrors();
+    }
+
     public function testARecordingIsTrimmedFadedTappedAndPlayed(): void
     {
         $this->newBeat();

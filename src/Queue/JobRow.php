@@ -1,0 +1,12 @@
+<?php
+
+namespace Pestle\App\Queue;
+
+/** A job as it is listed. */
+final readonly class JobRow
+{
+    /** @param float|null $progress 0 to 1; null where it does not say */
+    public function __construct(public int $id, public string $title, public JobState $state, public ?float $progress)
+    {
+    }
+}
