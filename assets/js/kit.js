@@ -5,6 +5,7 @@ import { again, app, failure, goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
 import { player } from './audio/player.js';
 import { ask, sendFile } from './uploads.js';
+import { patiently } from './patient.js';
 import { pause } from './pause.js';
 
 document.addEventListener('change', (event) => {
@@ -176,6 +177,26 @@ async function bringIn(files) {
         notice(problem.message, { bad: true });
     }
 }
+
+/** A zip is packed by a worker first: then the link is what it says. */
+async function takeOut(link) {
+    const answer = await patiently(link.href, () => notice(`Packing ${link.dataset.packed}: its sounds are recorded note by note …`, { seconds: 60 }));
+    if (answer.ok) {
+        await answer.body.cancel();
+        notice(`${link.dataset.packed} is packed.`);
+        location.href = link.href;
+    } else {
+        notice((await failure(answer)).error, { bad: true });
+    }
+}
+
+document.addEventListener('click', (event) => {
+    const link = event.target.closest('a[data-packed]');
+    if (link) {
+        event.preventDefault();
+        takeOut(link);
+    }
+});
 
 let heard = null;
 

@@ -4,11 +4,8 @@ namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\ShelvedKit;
 use Pestle\App\Gather\Uploads;
-use Pestle\App\Shelf\KitFiles;
+use Pestle\App\Shelf\CarriedOut;
 use Pestle\App\Shelf\KitShelf;
-use Pestle\App\Storage\DataFolder;
-use Pestle\Core\Audio\UnreadableAudio;
-use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\DeliveryNames;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
@@ -21,27 +18,21 @@ use Symfony\Component\Routing\Attribute\Route;
 /** Kits of the shelf: brought in, carried out, taken off. */
 final class KitController extends AbstractController
 {
-    public function __construct(private readonly KitShelf $shelf, private readonly KitFiles $files, private readonly DataFolder $folder)
+    public function __construct(private readonly KitShelf $shelf)
     {
     }
 
     #[Route('/kits/{kit}.zip', requirements: ['kit' => '\d{1,9}'], methods: 'GET')]
-    public function out(int $kit): Response
+    public function out(int $kit, CarriedOut $carried): Response
     {
-        $version = $this->shelf->version($this->found($kit)->id, null) ?? throw $this->createNotFoundException();
-        $path = $this->folder->incoming().'/kit-'.bin2hex(random_bytes(8)).'.zip';
-        try {
-            $lost = $this->files->out(KitShelf::sheet($version), $path);
-        } catch (UnreadableAudio $e) {
-            throw new InvalidChange($e->getMessage());
+        $found = $this->found($kit);
+        $path = $carried->find($this->shelf->version($found->id, null) ?? throw $this->createNotFoundException());
+        if (null === $path) {
+            return new JsonResponse(['working' => null], 202, ['Retry-After' => '1', 'Cache-Control' => 'no-store']);
         }
         $response = new BinaryFileResponse($path);
-        $response->deleteFileAfterSend();
-        $name = $this->found($kit)->name;
-        $response->setContentDisposition(ResponseHeaderBag::DISPOSITION_ATTACHMENT, DeliveryNames::safe(str_replace('%', '-', $name)).'.zip', 'kit.zip');
-        $response->headers->set('X-Pestle-Lost', rawurlencode(implode('; ', $lost)));
 
-        return $response;
+        return $response->setContentDisposition(ResponseHeaderBag::DISPOSITION_ATTACHMENT, DeliveryNames::safe(str_replace('%', '-', $found->name)).'.zip', 'kit.zip');
     }
 
     /** A zip, or an SFZ file together with its samples, that came in as uploads; how far it is says the upload it answers with. */

@@ -7,7 +7,7 @@ use Doctrine\ORM\Mapping as ORM;
 /** A kit or an instrument on the shelf; what it holds lies in its versions. */
 #[ORM\Entity]
 #[ORM\Table(name: 'kit')]
-class ShelvedKit
+class ShelvedKit implements Awaited
 {
     #[ORM\Id]
     #[ORM\GeneratedValue]
@@ -30,5 +30,15 @@ class ShelvedKit
         #[ORM\Column]
         public readonly bool $demo = false,
     ) {
+    }
+
+    public function called(): string
+    {
+        return $this->name;
+    }
+
+    public function giveUp(string $why, bool $asWished): void
+    {
+        // It stays on the shelf, and can be packed again.
     }
 }

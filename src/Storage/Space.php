@@ -49,7 +49,7 @@ final readonly class Space
         $before = $this->bytes($part);
         match ($part) {
             'sound' => $this->remove(glob($this->folder->cache().'/??') ?: []),
-            'edited' => $this->remove(glob($this->folder->edited().'/*.{wav,outline,hits}', \GLOB_BRACE) ?: []),
+            'edited' => $this->remove(glob($this->folder->edited().'/*.{wav,outline,hits,notes,zip,problem}', \GLOB_BRACE) ?: []),
             'deliveries' => $this->clearDeliveries(),
             'cleared' => $this->clearSamples(),
             'deleted' => $this->clearBeats(),

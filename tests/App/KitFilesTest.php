@@ -7,6 +7,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\ShelvedKit;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\SampleStore;
+use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\BringKit;
 use Pestle\App\Shelf\BringKitHandler;
 use Pestle\App\Shelf\KitFiles;
@@ -20,6 +21,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Exchange\Sfz\Unreadable;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\HttpFoundation\BinaryFileResponse;
 
 /** Kits that come in reach only what came with them, are brought in whole or not at all, and harm no page. */
 final class KitFilesTest extends AppCase
@@ -65,6 +67,38 @@ final class KitFilesTest extends AppCase
         self::assertNull($reach->find('../samples-other/no.wav'));
         self::assertNull($reach->find('/etc/passwd'));
         self::assertSame(realpath($root.'/samples/Knock.wav'), $reach->find('sub/../../SAMPLES/knock.wav'));
+    }
+
+    /** A kit goes out as a zip that a worker packs; what cannot be packed is told, and tried again when it is asked for again. */
+    public function testAKitIsPackedBesideThePage(): void
+    {
+        self::bring(['Takeaway.sfz' => '<region> key=36 sample=take.wav', 'take.wav' => (string) file_get_contents(self::tone(Sounds::folder().'/take.wav', 900))]);
+        $kit = self::service(KitShelf::class)->named('Takeaway') ?? self::fail('not on the shelf');
+        $path = "/kits/{$kit->id}.zip";
+        $codes = array_map(static fn (int $_): int => self::ask('GET', $path)->getStatusCode(), [1, 2]);
+        self::assertSame([202, 202], $codes);
+        self::assertSame(['Packing Takeaway'], array_column(self::service(Work::class)->all(), 'title'), 'asked for twice it is packed once');
+        self::work();
+        $answer = self::ask('GET', $path);
+        self::assertSame(200, $answer->getStatusCode());
+        self::assertStringContainsString("utf-8''Takeaway.zip", (string) $answer->headers->get('Content-Disposition'));
+        self::assertInstanceOf(BinaryFileResponse::class, $answer);
+        $zip = new \ZipArchive();
+        self::assertTrue($zip->open($answer->getFile()->getPathname()));
+        self::assertSame(['samples/take.wav', 'Takeaway.sfz'], [$zip->getNameIndex(0), $zip->getNameIndex(1)]);
+        // Its sample is gone from the disk, and the zip was cleared away.
+        self::ask('POST', '/space/edited');
+        $sample = array_values(array_filter(self::service(SampleStore::class)->all(), static fn ($s): bool => 'take' === $s->name))[0];
+        $file = self::service(SampleStore::class)->library()->path($sample->hash);
+        rename($file, $file.'.away');
+        self::assertSame(202, self::ask('GET', $path)->getStatusCode());
+        self::work();
+        self::assertStringContainsString('take: the sample is gone', self::text(self::json($failed = self::ask('GET', $path))['error']));
+        self::assertSame(422, $failed->getStatusCode());
+        rename($file.'.away', $file);
+        self::assertSame(202, self::ask('GET', $path)->getStatusCode());
+        self::work();
+        self::assertSame(200, self::ask('GET', $path)->getStatusCode());
     }
 
     public function testAnImportWhoseWorkerDiedGoesOnFromWhatCameIn(): void

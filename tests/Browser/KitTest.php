@@ -158,7 +158,7 @@ final class KitTest extends PageCase
         $this->wait("document.querySelector('#pad-a0 .name')?.textContent === 'Mortar low' && document.querySelectorAll('.pad[data-pad]').length === 7");
         self::assertSame(-2, $this->script("return JSON.parse(document.querySelector('input[type=number][name=levelDb]').value)"));
         // Out as a zip of an SFZ file with its samples, and in again.
-        $size = $this->script("const zip = await (await fetch(document.querySelector('.shelved a[download]').href)).blob(); const d = new DataTransfer(); d.items.add(new File([zip], 'Night stall.zip')); const input = document.querySelector('[data-shelf-in]'); input.files = d.files; input.dispatchEvent(new Event('change', { bubbles: true })); return [zip.size, new TextDecoder().decode((await zip.arrayBuffer()).slice(0, 2))]");
+        $size = $this->script("const { patiently } = await import('/build/js/patient.js'); const zip = await (await patiently(document.querySelector('.shelved a[download]').href)).blob(); const d = new DataTransfer(); d.items.add(new File([zip], 'Night stall.zip')); const input = document.querySelector('[data-shelf-in]'); input.files = d.files; input.dispatchEvent(new Event('change', { bubbles: true })); return [zip.size, new TextDecoder().decode((await zip.arrayBuffer()).slice(0, 2))]");
         self::assertIsArray($size);
         self::assertSame('PK', $size[1]);
         $this->wait("document.querySelectorAll('.shelved').length === 2");

@@ -209,7 +209,9 @@ final class SoundTest extends PageCase
         $this->clickText('Load');
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Own boiler under')");
         self::assertStringContainsString('2 octaves down', $this->text('.made-of'));
-        // Its notes are recorded for it, which takes a while.
+        // Its notes are recorded for it beside the page, which takes a while.
+        $this->click('.shelved a[download]');
+        $this->wait("document.querySelector('#notice').textContent.includes('Own boiler is packed.')");
         $this->script("fetch(document.querySelector('.shelved a[download]').href).then((answer) => answer.blob()).then((zip) => { window.zip = zip; })");
         $this->wait('window.zip');
         self::assertGreaterThan(100_000, $this->script("const d = new DataTransfer(); d.items.add(new File([window.zip], 'Out and in.zip')); const input = document.querySelector('[data-shelf-in]'); input.files = d.files; input.dispatchEvent(new Event('change', { bubbles: true })); return window.zip.size"));
