@@ -256,8 +256,7 @@ onPage(() => {
     sync();
     player.endPreview();
     if (page()) {
-        // Fetched before it is wanted, so that Space is heard at once.
-        player.refresh();
+        player.renew();
     } else if (player.playing) {
         player.stop();
     }

@@ -61,6 +61,7 @@ abstract class PageCase extends TestCase
 
     protected function clickText(string $text): void
     {
+        $this->wait("[...document.querySelectorAll('button, a')].some((e) => e.textContent.trim() === '$text')");
         $this->script("[...document.querySelectorAll('button, a')].find((e) => e.textContent.trim() === '$text').click()");
     }
 
@@ -71,6 +72,7 @@ abstract class PageCase extends TestCase
 
     protected function set(string $selector, string $value): void
     {
+        $this->wait("document.querySelector('$selector')");
         $this->script("const e = document.querySelector('$selector'); e.value = '$value'; e.dispatchEvent(new Event('change', {bubbles: true}))");
     }
 

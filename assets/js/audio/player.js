@@ -16,6 +16,8 @@ const SOON = 0.03;
 const BRIDGE_AFTER = 90;
 const SLOW = 250;
 const TURN = 25;
+/** What is not heard is fetched when the page has rested for so long, in ms: what changes sooner is worked out in vain. */
+const REST = 600;
 
 class Player extends EventTarget {
     playing = false;
@@ -29,6 +31,8 @@ class Player extends EventTarget {
     #busy = false;
     #waiting = null;
     #preview = null;
+    /** Set while a change waits for the page to rest. */
+    #resting = null;
     /** How it is heard otherwise for a while. */
     hearing = '';
     #heardAt = 0;
@@ -60,7 +64,7 @@ class Player extends EventTarget {
         if (this.what === 'song') {
             await this.#startPieces({ beat: page().beat, head: page().head, time: songTime(), from, hear: this.hearing });
         } else {
-            const there = this.loop?.section === loopOf(page()) && this.loop.beat === page().beat;
+            const there = this.#resting === null && this.loop?.section === loopOf(page()) && this.loop.beat === page().beat;
             if (!there && delay === 0) {
                 await this.#begin();
             } else if (!there) {
@@ -103,8 +107,21 @@ class Player extends EventTarget {
         this.#tell();
     }
 
+    /** What there is to hear changed: fetched at once while it plays, and else in time for Space to be heard at once. */
+    renew() {
+        clearTimeout(this.#resting);
+        this.#resting = null;
+        if (this.playing) {
+            this.refresh();
+        } else {
+            this.#resting = setTimeout(() => this.refresh(), REST);
+        }
+    }
+
     /** Fetches what changed since the last render, and goes over to it; the whole beat at its next piece. */
     async refresh() {
+        clearTimeout(this.#resting);
+        this.#resting = null;
         // When it fails, the next piece is asked for in the newer version and says why.
         if (this.what === 'song') {
             this.#pieces?.renew(page().head, songTime(), this.hearing).catch(() => {});
@@ -399,7 +416,7 @@ class Player extends EventTarget {
     }
 
     get busy() {
-        return this.#busy || (this.#pieces !== null && !this.#pieces.sounding);
+        return this.#busy || this.#resting !== null || (this.#pieces !== null && !this.#pieces.sounding);
     }
 }
 
