@@ -30,6 +30,7 @@ import './compare.js';
 import './masking.js';
 import './elements/spectrum.js';
 import './deliver.js';
+import './carried.js';
 import './beats.js';
 import './elements/lanes.js';
 import './elements/wave.js';

@@ -1,12 +1,10 @@
 // Kit: several pads are chosen to be set together, and pads and instruments join what sounds along.
 
+import { begun, bringIn } from './carried.js';
 import { change } from './changes.js';
 import { again, app, failure, goTo, onPage, page } from './page.js';
 import { notice } from './notice.js';
 import { player } from './audio/player.js';
-import { ask, sendFile } from './uploads.js';
-import { patiently } from './patient.js';
-import { pause } from './pause.js';
 
 document.addEventListener('change', (event) => {
     const { addTo, field, loadOne } = event.target.dataset ?? {};
@@ -137,64 +135,7 @@ document.addEventListener('change', async (event) => {
     if (event.target.matches('[data-shelf-in]')) {
         const files = [...event.target.files];
         event.target.value = '';
-        await bringIn(files);
-    }
-});
-
-const ASK_AGAIN_MS = 300;
-
-/** A zip, or an SFZ file with its samples; the quiet line says how far it is and can stop it while it is sent. */
-async function bringIn(files) {
-    let wanted = true;
-    const say = (text) => notice(`Bringing in ${files[0].name}: ${text}`, { actions: { Stop: () => { wanted = false; } }, seconds: 60 });
-    const all = files.reduce((sum, file) => sum + file.size, 0);
-    let sent = 0;
-    try {
-        const uploads = [];
-        for (const file of files) {
-            const id = await sendFile(file, (part) => { say(`${Math.round(100 * (sent + part * file.size) / all)} % sent`); return wanted; }, 'kit');
-            if (id === null) {
-                await Promise.all(uploads.map((other) => ask(`/uploads/${other}`, { method: 'DELETE' })));
-                notice('Given up; nothing came in.');
-
-                return;
-            }
-            uploads.push(id);
-            sent += file.size;
-        }
-        const { id } = await ask('/kits', { method: 'POST', body: JSON.stringify({ uploads }), headers: { 'Content-Type': 'application/json' } });
-        let state = await ask(`/uploads/${id}`);
-        while (state.state === 'listening') {
-            notice(`Bringing in ${files[0].name}: ${state.message || 'unpacking'} …`, { seconds: 60 });
-            await pause(ASK_AGAIN_MS);
-            state = await ask(`/uploads/${id}`);
-        }
-        if (state.state === 'done') {
-            await again();
-        }
-        notice(state.message, state.state === 'done' ? { seconds: 15 } : { bad: true });
-    } catch (problem) {
-        notice(problem.message, { bad: true });
-    }
-}
-
-/** A zip is packed by a worker first: then the link is what it says. */
-async function takeOut(link) {
-    const answer = await patiently(link.href, () => notice(`Packing ${link.dataset.packed}: its sounds are recorded note by note …`, { seconds: 60 }));
-    if (answer.ok) {
-        await answer.body.cancel();
-        notice(`${link.dataset.packed} is packed.`);
-        location.href = link.href;
-    } else {
-        notice((await failure(answer)).error, { bad: true });
-    }
-}
-
-document.addEventListener('click', (event) => {
-    const link = event.target.closest('a[data-packed]');
-    if (link) {
-        event.preventDefault();
-        takeOut(link);
+        await bringIn(files, 'kit', (uploads) => begun('/kits', { uploads }), again);
     }
 });
 

@@ -5,6 +5,7 @@ namespace Pestle\App\Console;
 use Pestle\App\Storage\DiskTrouble;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\Carried\Damaged;
 use Pestle\Core\Exchange\Midi\UnreadableMidi;
 use Pestle\Core\Exchange\Sfz\Unreadable;
 use Symfony\Component\Console\Command\Command;
@@ -23,7 +24,7 @@ abstract class PestleCommand extends Command
             self::errors($output)->writeln($e->getMessage(), OutputInterface::OUTPUT_RAW);
 
             return Command::INVALID;
-        } catch (InvalidChange|UnreadableAudio|UnreadableMidi|Unreadable|CannotWrite $e) {
+        } catch (InvalidChange|UnreadableAudio|UnreadableMidi|Unreadable|Damaged|CannotWrite $e) {
             self::errors($output)->writeln($e->getMessage(), OutputInterface::OUTPUT_RAW);
 
             return Command::FAILURE;

@@ -47,7 +47,7 @@ final class UploadController extends AbstractController
     {
         $upload = $this->upload($id);
         $at = (new Fields($request->query->all()))->whole('at', 0, Uploads::MAX_BYTES);
-        $this->uploads->receive($upload, $at, $request->getContent(), 'kit' === $request->query->getString('for'));
+        $this->uploads->receive($upload, $at, $request->getContent(), \in_array($request->query->getString('for'), ['kit', 'beats'], true));
 
         return $this->state($upload);
     }

@@ -8,7 +8,7 @@ use Pestle\Core\Beat\Beat;
 /** A beat in the list. Its content is in its revisions; name, tempo and key stand here too, so that the list needn't read them. */
 #[ORM\Entity]
 #[ORM\Table(name: 'beat')]
-class BeatRecord
+class BeatRecord implements Awaited
 {
     #[ORM\Id]
     #[ORM\GeneratedValue]
@@ -52,5 +52,15 @@ class BeatRecord
         $this->key = $beat->key?->name();
         $this->head = $head;
         $this->changedAt = new \DateTimeImmutable();
+    }
+
+    public function called(): string
+    {
+        return $this->name;
+    }
+
+    public function giveUp(string $why, bool $asWished): void
+    {
+        // It is as it was, and can be packed again.
     }
 }

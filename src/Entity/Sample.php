@@ -121,6 +121,18 @@ class Sample implements Awaited
         $this->is = null;
     }
 
+    /** @return array<string, mixed> what was heard, as Listening gave it; empty until then */
+    public function heard(): array
+    {
+        return $this->facts ?? [];
+    }
+
+    /** @return array<string, mixed> what the maker says, as it is said to the library */
+    public function said(): array
+    {
+        return ['name' => $this->name, 'tags' => implode(', ', $this->tags), 'favourite' => $this->favourite, ...$this->corrections];
+    }
+
     /** Version of Listening that heard it, 0 for none. */
     public function heardBy(): int
     {

@@ -14,6 +14,9 @@ use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Audio\WavMarks;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\Carried\Facts;
 use Pestle\Core\Kit\Role;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Sample\Edits;
@@ -164,17 +167,11 @@ final readonly class SampleStore
 
             return $known;
         }
-        $note = $this->makePlayable($path, $name, $hash);
-        $this->keepOriginal($path, $hash);
-        $source = SoundFile::open($this->library()->path($hash), $name);
+        [$source, $note] = $this->stored($path, $name, $hash);
         if (null !== $known) {
             return $known;
         }
-        $peak = self::peak($source);
-        if ($peak >= PcmDecoder::LOUDEST) {
-            $note[] = \sprintf('values of more than %.0f dB above full scale are cut there', Decibels::fromGain(PcmDecoder::LOUDEST));
-        }
-        $sample = self::describe($source, $hash, self::title($name), $peak, implode('. ', [...$note, ...$source->repairs]));
+        $sample = self::described($source, $hash, $name, $note);
         foreach (FileTags::of($path) as $fact => $value) {
             $sample->correct($fact, $value);
         }
@@ -192,8 +189,63 @@ final readonly class SampleStore
         return $sample;
     }
 
+    /**
+     * A sample that comes from another library, with what is known about it there; asked for again it is found.
+     *
+     * @param string               $path   of the original
+     * @param string|null          $played a WAV that is played in its place; where the original can be played, it is
+     * @param array<string, mixed> $facts  what was heard; where it cannot be used, it is listened to anew
+     *
+     * @throws UnreadableAudio
+     */
+    public function bring(string $path, ?string $played, string $name, array $facts): Sample
+    {
+        $hash = (string) hash_file('sha256', $path);
+        [$source, $note] = $this->stored($path, $name, $hash, $played);
+        $sample = $this->find($hash) ?? self::described($source, $hash, $name, $note);
+        try {
+            $heard = Facts::read(new Fields($facts), $sample->frames);
+        } catch (InvalidChange) {
+            $heard = ['version' => 0];
+        }
+        if (Listening::VERSION === $heard['version']) {
+            $sample->hear($heard);
+        }
+        $this->entities->persist($sample);
+        $this->entities->flush();
+        if ($sample->heardBy() < Listening::VERSION) {
+            $this->work->hand(new Listen($hash));
+        }
+
+        return $sample;
+    }
+
+    /** One that was cleared out is back. */
+    public function wake(string $hash): void
+    {
+        $sample = $this->find($hash);
+        if (null !== $sample?->clearedAt) {
+            $sample->clearedAt = null;
+            $this->entities->flush();
+        }
+    }
+
+    /**
+     * @return array{PcmFile, list<string>} what is played, and what was done to it, in words
+     *
+     * @throws UnreadableAudio
+     */
+    private function stored(string $path, string $name, string $hash, ?string $played = null): array
+    {
+        $note = $this->makePlayable($path, $name, $hash, $played);
+        $this->keepOriginal($path, $hash);
+        $source = SoundFile::open($this->library()->path($hash), $name);
+
+        return [$source, [...$note, ...$source->repairs]];
+    }
+
     /** @return list<string> what was done to it, in words */
-    private function makePlayable(string $path, string $name, string $hash): array
+    private function makePlayable(string $path, string $name, string $hash, ?string $played): array
     {
         $target = $this->library()->path($hash);
         if (!is_dir(\dirname($target))) {
@@ -203,7 +255,7 @@ final readonly class SampleStore
         $kind = ForeignDecoder::kind($path);
         try {
             if (null !== $kind) {
-                ForeignDecoder::toWav($path, $kind, $part, $name);
+                null === $played ? ForeignDecoder::toWav($path, $kind, $part, $name) : copy($played, $part);
             }
             $opened = SoundFile::open(null === $kind ? $path : $part, $name);
             if (null === $kind && !copy($path, $part)) {
@@ -237,18 +289,24 @@ final readonly class SampleStore
         }
     }
 
-    private static function describe(PcmFile $source, string $hash, string $name, float $peak, string $note): Sample
+    /** @param list<string> $note */
+    private static function described(PcmFile $source, string $hash, string $name, array $note): Sample
     {
+        $peak = self::peak($source);
+        if ($peak >= PcmDecoder::LOUDEST) {
+            $note[] = \sprintf('values of more than %.0f dB above full scale are cut there', Decibels::fromGain(PcmDecoder::LOUDEST));
+        }
+
         return new Sample(
             $hash,
-            $name,
+            self::title($name),
             $source->frames(),
             $source->sampleRate(),
             $source->channels,
             $source->format->label(),
             Decibels::fromGain($peak),
             WaveOverview::of($source)->encode(),
-            mb_substr($note, 0, 300),
+            mb_substr(implode('. ', $note), 0, 300),
         );
     }
 

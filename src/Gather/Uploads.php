@@ -3,6 +3,7 @@
 namespace Pestle\App\Gather;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Carry\BringBeats;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\Upload;
@@ -129,6 +130,24 @@ final readonly class Uploads
         $upload = $this->own($main[0]->name);
         $bytes = array_sum(array_map(static fn (?Upload $u): int => $u->size ?? 0, $files));
         $this->work->hand(new BringKit($upload->id, $ids), $bytes > self::LONG_BYTES ? Work::LONG : Work::SHORT);
+
+        return $upload;
+    }
+
+    /**
+     * An archive of beats that is complete.
+     *
+     * @throws InvalidChange
+     */
+    public function carried(string $id): Upload
+    {
+        $upload = $this->find($id);
+        if (Upload::KEPT !== $upload?->state) {
+            throw new InvalidChange(\sprintf('%s has not arrived whole. Bring it in again.', $upload->name ?? 'The archive'));
+        }
+        $upload->state = Upload::LISTENING;
+        $this->entities->flush();
+        $this->work->hand(new BringBeats($upload->id), $upload->size > self::LONG_BYTES ? Work::LONG : Work::SHORT);
 
         return $upload;
     }

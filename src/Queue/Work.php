@@ -3,6 +3,7 @@
 namespace Pestle\App\Queue;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Carry\BringBeats;
 use Pestle\App\Deliver\Deliver;
 use Pestle\App\Entity\Awaited;
 use Pestle\App\Entity\Delivery;
@@ -54,7 +55,7 @@ final readonly class Work
     {
         $count = 0;
         foreach ($this->entities->getRepository(Upload::class)->findBy(['state' => Upload::LISTENING]) as $upload) {
-            $job = new Arrive($upload->id);
+            $job = 1 === preg_match('/\.zip$/i', $upload->name) ? new BringBeats($upload->id) : new Arrive($upload->id);
             if (null !== $this->find($job)) {
                 continue;
             }

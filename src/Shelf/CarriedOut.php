@@ -4,11 +4,9 @@ namespace Pestle\App\Shelf;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\KitVersion;
+use Pestle\App\Queue\MadeFile;
 use Pestle\App\Queue\Work;
 use Pestle\App\Storage\DataFolder;
-use Pestle\App\Storage\DiskTrouble;
-use Pestle\Core\Audio\UnreadableAudio;
-use Pestle\Core\Beat\InvalidChange;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
 
@@ -19,25 +17,10 @@ final readonly class CarriedOut
     {
     }
 
-    /**
-     * @return string|null path of the zip; null while it is being packed
-     *
-     * @throws InvalidChange where it cannot be packed; asked for again, it is tried again
-     */
+    /** @return string|null path of the zip; null while it is being packed */
     public function find(KitVersion $version): ?string
     {
-        $path = $this->path($version);
-        if (is_file($path)) {
-            return $path;
-        }
-        $problem = @file_get_contents($path.'.problem');
-        if (false !== $problem) {
-            unlink($path.'.problem');
-            throw new InvalidChange($problem);
-        }
-        $this->work->hand(new CarryOut($version->kitId, $version->id), Work::SHORT);
-
-        return null;
+        return $this->file($version)->find($this->work);
     }
 
     #[AsMessageHandler]
@@ -45,22 +28,13 @@ final readonly class CarriedOut
     {
         $this->entities->clear();
         $version = $this->entities->find(KitVersion::class, $job->version);
-        if (null === $version) {
-            return;
-        }
-        $path = $this->path($version);
-        try {
-            $this->files->out(KitShelf::sheet($version), $path);
-        } catch (UnreadableAudio $e) {
-            file_put_contents($path.'.problem', $e->getMessage());
-        } catch (\Throwable $e) {
-            $this->logger->error('A kit could not be packed: '.$e->getMessage(), ['exception' => $e]);
-            file_put_contents($path.'.problem', DiskTrouble::sentence($e) ?? 'It could not be packed. Check that there is space on the disk, then try again.');
+        if (null !== $version) {
+            $this->file($version)->make(fn (string $path): array => $this->files->out(KitShelf::sheet($version), $path), $this->logger);
         }
     }
 
-    private function path(KitVersion $version): string
+    private function file(KitVersion $version): MadeFile
     {
-        return $this->folder->edited().\sprintf('/kit-%d-%s.zip', $version->id, $version->print);
+        return new MadeFile(new CarryOut($version->kitId, $version->id), \sprintf('%s/kit-%d-%s.zip', $this->folder->edited(), $version->id, $version->print));
     }
 }

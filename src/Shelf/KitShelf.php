@@ -75,6 +75,18 @@ final readonly class KitShelf
         return $this->entities->getRepository(KitVersion::class)->findOneBy(['kitId' => $kit, ...null === $number ? [] : ['number' => $number]], ['number' => 'DESC']);
     }
 
+    /** The version of a kit of this name that holds just this. */
+    public function printed(string $print, string $name): ?KitVersion
+    {
+        foreach ($this->entities->getRepository(KitVersion::class)->findBy(['print' => $print], ['id' => 'DESC'], 50) as $version) {
+            if ($name === $this->find($version->kitId)?->name) {
+                return $version;
+            }
+        }
+
+        return null;
+    }
+
     public static function sheet(KitVersion $version): KitSheet
     {
         $data = json_decode($version->body, true);

@@ -470,4 +470,31 @@ final class JourneysTest extends PageCase
         }
         self::assertGreaterThan(0.9, $best);
     }
+
+    /** A beat is carried out as one file, and brought into a Pestle that has nothing yet; there it plays, and what is no archive is told. */
+    public function testABeatIsCarriedIntoAnotherPestle(): void
+    {
+        $this->open('/beats/1/deliver');
+        $this->click('a[data-packed]');
+        $this->wait("document.querySelector('#notice').textContent.includes('is packed.')");
+        $archive = Sounds::folder().'/Carried.beat.zip';
+        file_put_contents($archive, (string) file_get_contents((string) $this->element('a[data-packed]')->getAttribute('href')));
+        $this->assertNoErrors();
+        $other = new Pestle(false);
+        try {
+            $this->chrome->get($other->address.'/');
+            $this->wait("document.querySelector('.list-page').textContent.includes('No beats yet')");
+            $this->element('[data-carried-in]')->sendKeys($archive);
+            $this->wait("document.querySelector('#notice').textContent.includes('came in with 10 samples; 0 were there already.') && document.querySelectorAll('.beat-row').length === 1");
+            $this->click('[data-hear]');
+            $this->wait("document.querySelector('.beat-row[data-playing] .head')?.getAttribute('visibility') === 'visible'");
+            $this->click('[data-hear]');
+            file_put_contents($archive, 'no archive');
+            $this->element('[data-carried-in]')->sendKeys($archive);
+            $this->wait("document.querySelector('#notice').textContent.includes('Carried.beat.zip is no zip archive that can be read.')");
+            $this->assertNoErrors();
+        } finally {
+            $other->stop();
+        }
+    }
 }
