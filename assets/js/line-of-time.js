@@ -1,5 +1,6 @@
 // The song as a line of time: its ruler, what plays, and the tools for what moves.
 
+import { onFrame } from './frames.js';
 import { change } from './changes.js';
 import { SEGMENT } from './audio/pieces.js';
 import { player } from './audio/player.js';
@@ -220,7 +221,6 @@ document.addEventListener('click', (event) => {
 
 /** The line at what plays, and what each movement is there. */
 function frame() {
-    requestAnimationFrame(frame);
     const line = document.getElementById('time-line');
     if (!line || !page()) {
         return;
@@ -245,7 +245,7 @@ function frame() {
         write(moves.previousElementSibling.querySelector('[data-now]'), span ? `${valueAt(moves.points, tick - span[0]).toFixed(places)} ${unit}` : '');
     }
 }
-requestAnimationFrame(frame);
+onFrame(frame);
 addEventListener('resize', rule);
 document.addEventListener('pestle:theme', rule);
 onPage(lay);

@@ -1,5 +1,6 @@
 // Meters of the mixer, drawn behind the faders.
 
+import { onFrame } from './frames.js';
 import { onPage, page } from './page.js';
 import { player } from './audio/player.js';
 import { drawBars } from './meters.js';
@@ -30,9 +31,8 @@ function frame() {
             write(label, `${db.toFixed(1).replace('-', '−')} dB`);
         }
     }
-    requestAnimationFrame(frame);
 }
-requestAnimationFrame(frame);
+onFrame(frame);
 
 // A line that opens further down is brought into view with all that opens with it.
 let open = null;

@@ -1,5 +1,6 @@
 // Arrange: cells by keyboard, sections dragged into order, what plays and what comes.
 
+import { onFrame } from './frames.js';
 import { change } from './changes.js';
 import { goTo, onPage, page } from './page.js';
 import { player } from './audio/player.js';
@@ -163,7 +164,6 @@ function told({ entry, repeat, inside, next, bars }) {
 
 /** Shows which section plays, how often it was, and what comes in how many bars. */
 function frame() {
-    requestAnimationFrame(frame);
     const now = document.getElementById('song-now');
     const places = document.querySelectorAll('[data-song-place]');
     if ((places.length === 0 && !now) || !page()) {
@@ -186,4 +186,4 @@ function frame() {
         write(now, playing?.entry ? told(playing) : '');
     }
 }
-requestAnimationFrame(frame);
+onFrame(frame);

@@ -1,5 +1,6 @@
 // The transport edge: play, record, click, tap, position and level.
 
+import { onFrame } from './frames.js';
 import { change } from './changes.js';
 import { setRange } from './loop-range.js';
 import { onPage, page, songTime } from './page.js';
@@ -208,7 +209,6 @@ function frame() {
         drawLevel(player.meters());
         scheduleClicks();
     }
-    requestAnimationFrame(frame);
 }
 
 document.addEventListener('click', (event) => {
@@ -261,4 +261,4 @@ onPage(() => {
         player.stop();
     }
 });
-requestAnimationFrame(frame);
+onFrame(frame);

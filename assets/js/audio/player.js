@@ -64,8 +64,11 @@ class Player extends EventTarget {
         if (this.what === 'song') {
             await this.#startPieces({ beat: page().beat, head: page().head, time: songTime(), from, hear: this.hearing });
         } else {
-            const there = this.#resting === null && this.loop?.section === loopOf(page()) && this.loop.beat === page().beat;
-            if (!there && delay === 0) {
+            const there = this.loop?.section === loopOf(page()) && this.loop.beat === page().beat;
+            if (there && this.#resting !== null) {
+                // What was changed just now is waited for so long; else it comes while it plays.
+                await Promise.race([this.refresh(), pause(delay === 0 ? BRIDGE_AFTER : 0)]);
+            } else if (!there && delay === 0) {
                 await this.#begin();
             } else if (!there) {
                 await this.refresh();

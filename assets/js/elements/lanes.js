@@ -1,5 +1,6 @@
 // Step lanes: a seed a hit, its height the velocity, its place the real timing. A gesture is one change.
 
+import { onFrame } from '../frames.js';
 import { change } from '../changes.js';
 import { rowsOf } from '../held.js';
 import { again, page } from '../page.js';
@@ -46,14 +47,12 @@ class Lanes extends HTMLElement {
         this.redraw = () => this.#drawing.draw();
         document.addEventListener('pestle:theme', this.redraw);
         let moved = false;
-        this.tick = () => {
+        this.stop = onFrame(() => {
             if (player.playing || moved) {
                 this.#drawing.paintMoving();
             }
             moved = player.playing;
-            this.timer = requestAnimationFrame(this.tick);
-        };
-        this.timer = requestAnimationFrame(this.tick);
+        });
         this.panel = (event) => this.#panel(event);
         document.addEventListener('input', this.panel);
         document.addEventListener('change', this.panel);
@@ -68,7 +67,7 @@ class Lanes extends HTMLElement {
 
     disconnectedCallback() {
         this.watch.disconnect();
-        cancelAnimationFrame(this.timer);
+        this.stop();
         document.removeEventListener('pestle:theme', this.redraw);
         document.removeEventListener('input', this.panel);
         document.removeEventListener('change', this.panel);

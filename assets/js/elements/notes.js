@@ -1,5 +1,6 @@
 // The note view: notes drawn, moved, lengthened from both ends, chosen by frame, heard. A gesture is one change.
 
+import { onFrame } from '../frames.js';
 import { change } from '../changes.js';
 import { rowsOf } from '../held.js';
 import { again, goTo, page } from '../page.js';
@@ -47,21 +48,19 @@ class Notes extends HTMLElement {
         document.addEventListener('change', ({ target }) => /^notes-(grid|rows)$/.test(target.id ?? '') && this.#read(), { signal });
         document.addEventListener('click', (event) => this.#press(event), { signal });
         document.addEventListener('change', ({ target }) => 'notesShape' in (target.dataset ?? {}) && this.#shape(target), { signal });
-        this.tick = () => {
+        this.stop = onFrame(() => {
             if (player.playing) {
                 this.#follow();
                 this.#drawing.paint();
             }
-            this.timer = requestAnimationFrame(this.tick);
-        };
-        this.timer = requestAnimationFrame(this.tick);
+        });
         this.#read();
     }
 
     disconnectedCallback() {
         this.watch.disconnect();
         this.listen.abort();
-        cancelAnimationFrame(this.timer);
+        this.stop();
     }
 
     attributeChangedCallback() {

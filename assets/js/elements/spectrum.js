@@ -1,5 +1,6 @@
 // What lies where in the sound of a line, as PHP computed it with the sound: now while it plays, and on the whole; another line beside it.
 
+import { onFrame } from '../frames.js';
 import { player } from '../audio/player.js';
 import { colour } from '../meters.js';
 import { onPage, page } from '../page.js';
@@ -49,16 +50,11 @@ class Spectrum extends HTMLElement {
         this.refresh = () => this.#ask();
         onPage(this.refresh);
         this.#ask();
-        const draw = () => {
-            if (this.isConnected) {
-                this.#draw();
-                requestAnimationFrame(draw);
-            }
-        };
-        draw();
+        this.stop = onFrame(() => this.#draw());
     }
 
     disconnectedCallback() {
+        this.stop();
         document.removeEventListener('pestle:page', this.refresh);
         this.#asking.abort();
         this.#asked = '';
@@ -130,7 +126,7 @@ class Spectrum extends HTMLElement {
         if (at >= 0) {
             const bands = own.segments[at];
             for (let b = 0; b < BANDS; b += 1) {
-                this.#fallen[b] = Math.max(bands[b] ?? 0, this.#fallen[b] - 3);
+                this.#fallen[b] = Math.max(bands[b] ?? 0, this.#fallen[b] - 6);
             }
             fill([...this.#fallen], 'basil', 0.45);
         }

@@ -1,5 +1,6 @@
 // What an insert listens to over the loop that plays, its threshold, and how far it pulled down: computed with the sound, drawn here.
 
+import { onFrame } from '../frames.js';
 import { player } from '../audio/player.js';
 import { colour, decibels } from '../meters.js';
 
@@ -11,13 +12,11 @@ class Trace extends HTMLElement {
     #drawn = '';
 
     connectedCallback() {
-        const draw = () => {
-            if (this.isConnected) {
-                this.#draw();
-                requestAnimationFrame(draw);
-            }
-        };
-        draw();
+        this.stop = onFrame(() => this.#draw());
+    }
+
+    disconnectedCallback() {
+        this.stop();
     }
 
     /** Furthest dip that is drawn, in dB; 0 when nothing is. */
