@@ -1,5 +1,6 @@
 // The form of a delivery: shows the files that will come.
 
+import { RATE } from './audio/context.js';
 import { onPage } from './page.js';
 
 /** The files of a grouping of the maker's own: one for each name, in order. */
@@ -54,19 +55,27 @@ function sync() {
         also[0].checked = true;
     }
     document.getElementById('also-said').textContent = ALSO[form.elements.also.value];
-    form.elements.dither.disabled = form.elements.format.value === '32f';
+    form.elements.dither.disabled = float;
+    for (const label of form.querySelectorAll('[data-level]')) {
+        label.hidden = label.dataset.level !== form.elements.level.value;
+        // What is not shown is not asked for.
+        label.querySelector('input').disabled = label.hidden;
+    }
     saySize(form, document.querySelectorAll(`[data-stem-names="${stems}"] label:not([hidden]) input:checked`).length);
 }
 
 const ALSO = { none: '', flac: 'of all files, with tags', mp3: 'of the mix, 320 kbit/s, with tags', ogg: 'of the mix, with tags' };
 const CHANNELS = 2;
+/** At another rate each file is written as it is first. */
+const FLOAT_BYTES = 4;
 const size = (bytes) => bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
 
 /** How much the files will take, how much there is, and what does not fit. */
 function saySize(form, stems) {
     const said = document.getElementById('deliver-size');
     const frames = JSON.parse(said.dataset.frames)[form.elements.what.value] ?? 0;
-    const files = (1 + stems) * CHANNELS * JSON.parse(said.dataset.bytes)[form.elements.format.value] * frames;
+    const rate = Number(form.elements.rate.value) / RATE;
+    const files = (1 + stems) * CHANNELS * (JSON.parse(said.dataset.bytes)[form.elements.format.value] * rate + (rate === 1 ? 0 : FLOAT_BYTES)) * frames;
     const bytes = files + ({ flac: files, mp3: frames, ogg: frames }[form.elements.also.value] ?? 0);
     const short = 2 * bytes > said.dataset.free;
     said.textContent = `Up to ${size(bytes)}, ${short ? `and as much again while it is packed; only ${size(said.dataset.free)} are free` : `${size(said.dataset.free)} free`}`;
@@ -78,7 +87,7 @@ document.addEventListener('change', (event) => {
         if (event.target.name === 'format') {
             // Few bits want dither; more have no need of it.
             const { dither } = event.target.form.elements;
-            dither.checked = event.target.value === '16';
+            dither.value = event.target.value === '16' ? '1' : '0';
             dither.dispatchEvent(new Event('change', { bubbles: true }));
         }
         sync();

@@ -13,7 +13,8 @@ final class Dither
 {
     private readonly Noise $noise;
 
-    public function __construct(int $seed = 1)
+    /** @param bool $shaped whether the rounding error is moved to where ears hear least */
+    public function __construct(int $seed = 1, public readonly bool $shaped = false)
     {
         $this->noise = new Noise($seed);
     }

@@ -9,11 +9,15 @@ final class PcmEncoder
     /** One and a half times two to the power of 52: what is this large has no places behind the point. */
     private const WHOLE = 6755399441055744.0;
 
+    /** @var list<NoiseShaping> one a side, where rounding is shaped */
+    private readonly array $shaping;
+
     public function __construct(private readonly SampleFormat $format, private readonly ?Dither $dither = null)
     {
         if (!\in_array($format, [SampleFormat::Int16, SampleFormat::Int24, SampleFormat::Float32], true)) {
             throw new \InvalidArgumentException('Pestle writes 16 bit, 24 bit and 32 bit float.');
         }
+        $this->shaping = $dither->shaped ?? false ? [new NoiseShaping(), new NoiseShaping()] : [];
     }
 
     public function encode(StereoBlock $block): string
@@ -23,8 +27,8 @@ final class PcmEncoder
             $part = $n <= self::CHUNK ? $block : $block->slice($at, self::CHUNK);
             $out .= match ($this->format) {
                 SampleFormat::Float32 => self::float32($part),
-                SampleFormat::Int24 => self::int24($this->steps($part->left, 8388608.0), $this->steps($part->right, 8388608.0)),
-                default => self::int16($this->steps($part->left, 32768.0), $this->steps($part->right, 32768.0)),
+                SampleFormat::Int24 => self::int24($this->steps($part->left, 8388608.0, 0), $this->steps($part->right, 8388608.0, 1)),
+                default => self::int16($this->steps($part->left, 32768.0, 0), $this->steps($part->right, 32768.0, 1)),
             };
         }
 
@@ -36,8 +40,15 @@ final class PcmEncoder
      *
      * @return list<float> whole numbers
      */
-    private function steps(array $values, float $scale): array
+    private function steps(array $values, float $scale, int $side): array
     {
+        if ([] !== $this->shaping && null !== $this->dither) {
+            foreach ($values as $i => $x) {
+                $values[$i] = $x * $scale;
+            }
+
+            return $this->shaping[$side]->rounded(array_values($values), $this->dither->block(\count($values)), $scale);
+        }
         if (null !== $this->dither) {
             foreach ($this->dither->block(\count($values)) as $i => $d) {
                 $values[$i] += $d / $scale;

@@ -23,6 +23,14 @@ final readonly class WavNotes
     {
     }
 
+    /** The same for a file at another rate. */
+    public function atRate(int $from, int $to): self
+    {
+        $at = static fn (int $frame): int => (int) round($frame * $to / $from);
+
+        return new self($this->title, $this->about, null === $this->loop ? null : [$at($this->loop[0]), $at($this->loop[1])], array_map($at, $this->places), $this->loudness);
+    }
+
     /** All of it as chunks. */
     public function chunks(int $sampleRate, \DateTimeImmutable $made): string
     {

@@ -11,8 +11,9 @@ final readonly class Delivered
      * @param non-empty-list<string> $paths
      * @param list<string>           $clipped names of stems that were above full scale and were cut to it
      * @param float                  $peak    how high the highest of those would have gone
+     * @param string                 $level   what was done to its level, in words
      */
-    public function __construct(public array $paths, public int $frames, public array $clipped, public float $peak = 1.0)
+    public function __construct(public array $paths, public int $frames, public array $clipped, public float $peak = 1.0, public string $level = '')
     {
     }
 

@@ -19,12 +19,19 @@ final readonly class DeliveryOrder
     public const MOST_LOWER_DB = 24;
     public const FORMATS = ['16' => '16 bit', '24' => '24 bit', '32f' => '32 bit float'];
 
+    /** What is said of one. */
+    public const FIELDS = ['what', 'loop', 'format', 'rate', 'dither', 'level', 'peak', 'lufs', 'lowerDb', 'stems', 'own', 'returns', 'leave', 'also'];
+    /** In Hz. */
+    public const RATES = [44100, 48000, 88200, 96000];
+
     private const MOST_NAMES = 700;
 
     /**
      * @param array<string, string> $own        name of the stem of each channel and return, in a grouping of the maker's own
      * @param bool                  $ownReturns whether returns are stems of their own
      * @param list<string>          $leftOut    names of stems that are not wanted
+     * @param int                   $rate       one of RATES, in Hz
+     * @param bool                  $shaped     whether dither is shaped
      */
     public function __construct(
         public ?string $what = null,
@@ -37,6 +44,9 @@ final readonly class DeliveryOrder
         public bool $ownReturns = false,
         public array $leftOut = [],
         public PackedAs $also = PackedAs::None,
+        public int $rate = Beat::SAMPLE_RATE,
+        public bool $shaped = false,
+        public DeliveryLevel $level = new DeliveryLevel(),
     ) {
     }
 
@@ -48,6 +58,7 @@ final readonly class DeliveryOrder
             throw InvalidChange::field('format', 'must be one of: 16, 24, 32f.');
         }
         $what = $fields->text('what');
+        $shaped = 'shaped' === $fields->raw('dither');
         $also = $fields->has('also') ? $fields->choice('also', PackedAs::class) : PackedAs::None;
         if (PackedAs::Flac === $also && $format->isFloat()) {
             throw InvalidChange::field('also', 'cannot be FLAC with 32 bit float: FLAC holds whole numbers. Choose 16 or 24 bit.');
@@ -58,13 +69,24 @@ final readonly class DeliveryOrder
             'beat' !== $what && $fields->has('loop') && $fields->flag('loop'),
             $format,
             $fields->choice('stems', StemGrouping::class),
-            $fields->has('dither') && $fields->flag('dither'),
+            $shaped || ($fields->has('dither') && $fields->flag('dither')),
             $fields->has('lowerDb') ? $fields->whole('lowerDb', 0, self::MOST_LOWER_DB) : 0,
             $fields->has('own') ? self::names($fields->nested('own')) : [],
             $fields->has('returns') && $fields->flag('returns'),
             $fields->has('leave') ? array_values(self::names($fields->nested('leave'))) : [],
             $also,
+            self::rate($fields),
+            $shaped,
+            DeliveryLevel::from($fields),
         );
+    }
+
+    /** @throws InvalidChange */
+    private static function rate(Fields $fields): int
+    {
+        $rate = $fields->has('rate') ? $fields->whole('rate', 1, 1_000_000) : Beat::SAMPLE_RATE;
+
+        return \in_array($rate, self::RATES, true) ? $rate : throw InvalidChange::field('rate', \sprintf('must be one of: %s.', implode(', ', self::RATES)));
     }
 
     /** @return array<string, string>|null as StemGrouping::stems() */
@@ -144,7 +166,10 @@ final readonly class DeliveryOrder
     {
         $stems = array_diff(array_unique(array_values($this->stems($beat) ?? [])), $this->leftOut);
 
-        $files = (1 + \count($stems)) * 2 * $this->format->bytes() * $this->frames($beat);
+        $one = 2 * $this->format->bytes() * $this->frames($beat) * $this->rate / Beat::SAMPLE_RATE;
+        // At another rate each is written as it is first.
+        $first = Beat::SAMPLE_RATE === $this->rate ? 0 : 2 * SampleFormat::Float32->bytes() * $this->frames($beat);
+        $files = (int) ((1 + \count($stems)) * ($one + $first));
 
         return $files + match ($this->also) {
             PackedAs::None => 0,

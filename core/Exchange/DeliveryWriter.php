@@ -3,13 +3,11 @@
 namespace Pestle\Core\Exchange;
 
 use Pestle\Core\Analysis\LoudnessMeter;
-use Pestle\Core\Audio\Dither;
-use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\StereoBlock;
-use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\Gain;
 use Pestle\Core\Render\PadSounds;
+use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
@@ -18,6 +16,9 @@ use Pestle\Core\Signal\Decibels;
 /** Renders a beat into files, segment after segment, in memory that does not grow with its length. */
 final readonly class DeliveryWriter
 {
+    /** Where its level is sought, it is rendered once more before; the mix alone takes less than with stems. */
+    private const MEASURING = 0.4;
+
     public function __construct(private SampleLibrary $library)
     {
     }
@@ -34,10 +35,16 @@ final readonly class DeliveryWriter
         $sounds = new PadSounds($this->library, Beat::SAMPLE_RATE);
         $plan = $order->plan($beat, $sounds);
         $stems = $order->stems($beat);
-        $mix = $this->writer($mixPath, $order, 1);
+        $measured = LevelKind::AsMixed === $order->level->kind ? null : $this->measured($plan, $sounds, static fn (float $p): bool => $progress(self::MEASURING * $p));
+        if (false === $measured) {
+            return null;
+        }
+        $begun = null === $measured ? 0.0 : self::MEASURING;
+        $raisedDb = null === $measured ? 0.0 : $order->level->gainDb(...$measured);
+        $mix = new DeliveredFile($mixPath, $order, 1);
         $writers = $clipped = [];
         $frames = 0;
-        $gain = Decibels::toGain(-$order->lowerDb);
+        $gain = Decibels::toGain($raisedDb - $order->lowerDb);
         $peak = 1.0;
         $loudness = new LoudnessMeter(Beat::SAMPLE_RATE);
         try {
@@ -52,84 +59,89 @@ final readonly class DeliveryWriter
                     }
                     $writers[$name] ??= $this->stem($beat, $order, $stemFolder, $stems ?? [], $name, $frames);
                     $lowered = Gain::sides($block, $gain, $gain);
-                    $writers[$name][1]->write($lowered);
+                    $writers[$name]->write($lowered);
                     if (!$order->format->isFloat() && $lowered->peak() > 1.0) {
                         $clipped[$name] = $name;
                         $peak = max($peak, $lowered->peak());
                     }
                 }
                 $silence = StereoBlock::silence($moment->segment->frames);
-                foreach (array_diff_key($writers, $moment->stems) as [, $writer]) {
+                foreach (array_diff_key($writers, $moment->stems) as $writer) {
                     $writer->write($silence);
                 }
                 $frames += $moment->segment->frames;
-                if (!$progress(min(1.0, $frames / max(1, $plan->frames)))) {
-                    $this->discard([$mix, ...array_column($writers, 1)]);
+                if (!$progress($begun + (1.0 - $begun) * min(1.0, $frames / max(1, $plan->frames)))) {
+                    self::discard([$mix, ...$writers]);
 
                     return null;
                 }
             }
         } catch (\Throwable $e) {
-            $this->discard([$mix, ...array_column($writers, 1)]);
+            self::discard([$mix, ...$writers]);
             throw $e;
         }
         $mix->close($order->notes($beat, $frames, basename($mixPath, '.wav'), [$loudness->integratedLufs(), $loudness->truePeakDb()]));
         $paths = [$mixPath];
-        foreach ($this->ordered($writers, $stems ?? []) as [$path, $writer]) {
-            $writer->close($order->notes($beat, $frames, basename($path, '.wav')));
-            $paths[] = $path;
+        foreach ($this->ordered($writers, $stems ?? []) as $file) {
+            $file->close($order->notes($beat, $frames, basename($file->path, '.wav')));
+            $paths[] = $file->path;
         }
 
-        return new Delivered($paths, $frames, array_values($clipped), $peak);
+        return new Delivered($paths, $frames, array_values($clipped), $peak, null === $measured ? '' : $order->level->sentence($raisedDb, ...$measured));
+    }
+
+    /**
+     * @param callable(float): bool $progress
+     *
+     * @return array{float, float}|false integrated loudness and true peak of the mix; false when it was stopped
+     */
+    private function measured(Plan $plan, PadSounds $sounds, callable $progress): array|false
+    {
+        $loudness = new LoudnessMeter(Beat::SAMPLE_RATE);
+        $frames = 0;
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan) as $moment) {
+            $loudness->add($moment->mix->block());
+            $frames += $moment->segment->frames;
+            if (!$progress(min(1.0, $frames / max(1, $plan->frames)))) {
+                return false;
+            }
+        }
+
+        return [$loudness->integratedLufs(), $loudness->truePeakDb()];
     }
 
     /**
      * @param array<string, string> $stems
      *
-     * @return array{string, WavWriter} path and writer, already as long as the mix so far
+     * @return DeliveredFile already as long as the mix so far
      */
-    private function stem(Beat $beat, DeliveryOrder $order, string $folder, array $stems, string $name, int $frames): array
+    private function stem(Beat $beat, DeliveryOrder $order, string $folder, array $stems, string $name, int $frames): DeliveredFile
     {
         $number = 1 + (int) array_search($name, array_values(array_unique($stems)), true);
-        $path = $folder.'/'.DeliveryNames::stem($beat, $number, $name);
-        $writer = $this->writer($path, $order, 1 + $number);
+        $file = new DeliveredFile($folder.'/'.DeliveryNames::stem($beat, $number, $name), $order, 1 + $number);
         for ($at = 0; $at < $frames; $at += 65536) {
-            $writer->write(StereoBlock::silence(min(65536, $frames - $at)));
+            $file->write(StereoBlock::silence(min(65536, $frames - $at)));
         }
 
-        return [$path, $writer];
-    }
-
-    private function writer(string $path, DeliveryOrder $order, int $seed): WavWriter
-    {
-        $dither = $order->dither && SampleFormat::Float32 !== $order->format ? new Dither($seed) : null;
-
-        return new WavWriter($path, Beat::SAMPLE_RATE, $order->format, $dither);
+        return $file;
     }
 
     /**
-     * @param array<string, array{string, WavWriter}> $writers
-     * @param array<string, string>                   $stems
+     * @param array<string, DeliveredFile> $files
+     * @param array<string, string>        $stems
      *
-     * @return list<array{string, WavWriter}>
+     * @return list<DeliveredFile>
      */
-    private function ordered(array $writers, array $stems): array
+    private function ordered(array $files, array $stems): array
     {
-        $out = [];
-        foreach (array_unique($stems) as $name) {
-            if (isset($writers[$name])) {
-                $out[] = $writers[$name];
-            }
-        }
-
-        return $out;
+        return array_values(array_filter(array_map(static fn (string $name): ?DeliveredFile => $files[$name] ?? null, array_unique($stems))));
     }
 
-    /** @param list<WavWriter> $writers */
-    private function discard(array $writers): void
+    /** @param array<DeliveredFile> $files */
+    private static function discard(array $files): void
     {
-        foreach ($writers as $writer) {
-            $writer->discard();
+        foreach ($files as $file) {
+            $file->discard();
         }
     }
 }

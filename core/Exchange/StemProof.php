@@ -2,8 +2,10 @@
 
 namespace Pestle\Core\Exchange;
 
+use Pestle\Core\Audio\NoiseShaping;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Beat\Beat;
 use Pestle\Core\Signal\Peak;
 
 /** Reads delivered files back and compares the mix with the sum of the stems. */
@@ -14,11 +16,8 @@ final readonly class StemProof
     {
     }
 
-    /**
-     * @param non-empty-list<string> $paths   the mix, then the stems
-     * @param bool                   $lowered whether all were made quieter, which rounds them too
-     */
-    public static function of(array $paths, SampleFormat $format, bool $dithered, bool $lowered = false): self
+    /** @param non-empty-list<string> $paths the mix, then the stems, as they were ordered */
+    public static function of(array $paths, DeliveryOrder $order): self
     {
         $files = array_map(static fn (string $path) => SoundFile::open($path), $paths);
         $largest = 0.0;
@@ -41,16 +40,19 @@ final readonly class StemProof
                 $largest = max($largest, Peak::of($side));
             }
         }
-        $steps = SampleFormat::Int16 === $format ? 32768.0 : 8388608.0;
+        $steps = SampleFormat::Int16 === $order->format ? 32768.0 : 8388608.0;
         $stems = \count($paths) - 1;
-        // Every file is rounded once: half a step each, one and a half with dither. Without rounding nothing may differ.
+        // Every file is rounded once: half a step each, one and a half with dither, by its shape several times as much. Without rounding nothing may differ.
+        $resampled = Beat::SAMPLE_RATE !== $order->rate;
         $rounding = match (true) {
-            SampleFormat::Float32 === $format => 0.0,
-            $dithered => 1.5,
-            SampleFormat::Int24 === $format => 0.0,
+            SampleFormat::Float32 === $order->format => $resampled ? 0.5 : 0.0,
+            $order->shaped => 1.5 * (1.0 + array_sum(array_map(abs(...), NoiseShaping::TAPS))),
+            $order->dither => 1.5,
+            SampleFormat::Int24 === $order->format => $resampled ? 0.5 : 0.0,
             default => 0.5,
         };
-        $lowering = $lowered ? 0.5 * $steps / 8388608.0 : 0.0;
+        // Made louder or quieter, each is rounded to the grid of 24 bits as well.
+        $lowering = 0 !== $order->lowerDb || LevelKind::AsMixed !== $order->level->kind ? 0.5 * $steps / 8388608.0 : 0.0;
         $allowed = ($rounding + $lowering) * ($stems + 1);
 
         return new self($stems, $largest * $steps, $allowed);

@@ -5,6 +5,8 @@ namespace Pestle\App\Console;
 use Pestle\App\Gather\SampleStore;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\DeliveryWriter;
@@ -35,7 +37,10 @@ final class RenderBeat extends PestleCommand
         $this->addOption('format', null, InputOption::VALUE_REQUIRED, '16, 24 or 32f', '24');
         $this->addOption('by', null, InputOption::VALUE_REQUIRED, 'stems by part, channel, group or pad', 'channel');
         $this->addOption('lower', null, InputOption::VALUE_REQUIRED, 'lower mix and stems by so many dB, 0 to 24', '0');
-        $this->addOption('dither', null, InputOption::VALUE_NONE, 'add dither to 16 and 24 bit');
+        $this->addOption('dither', null, InputOption::VALUE_OPTIONAL, 'add dither to 16 and 24 bit; --dither=shaped moves it to where ears hear least', false);
+        $this->addOption('rate', null, InputOption::VALUE_REQUIRED, 'in Hz: '.implode(', ', DeliveryOrder::RATES), (string) Beat::SAMPLE_RATE);
+        $this->addOption('peak', null, InputOption::VALUE_REQUIRED, 'raise or lower mix and stems until the highest true peak is at so many dBTP');
+        $this->addOption('lufs', null, InputOption::VALUE_REQUIRED, 'raise or lower mix and stems to a loudness, never over -1 dBTP');
     }
 
     protected function work(InputInterface $input, OutputInterface $output): int
@@ -67,11 +72,21 @@ final class RenderBeat extends PestleCommand
         if (null !== $folder && !is_dir($folder) && !@mkdir($folder, 0o777, true)) {
             throw new InvalidChange(\sprintf('The folder %s cannot be made.', $folder));
         }
-        $lower = $text('lower');
-        if (!ctype_digit($lower) || (int) $lower > DeliveryOrder::MOST_LOWER_DB) {
-            throw InvalidChange::field('--lower', 'must be a whole number from 0 to 24.');
+        $what = '' !== $text('section') ? Named::in($beat->sections, $text('section'), 'section') : ('' !== $text('pattern') ? Named::in($beat->patterns, $text('pattern'), 'pattern') : 'beat');
+        $dither = $input->getOption('dither');
+        $level = array_filter(['peak' => $text('peak'), 'lufs' => $text('lufs')], static fn (string $value): bool => '' !== $value);
+        if (\count($level) > 1) {
+            throw InvalidChange::field('--lufs', 'and --peak say two different levels: choose one.');
         }
-        $order = new DeliveryOrder('' !== $text('section') ? Named::in($beat->sections, $text('section'), 'section') : ('' !== $text('pattern') ? Named::in($beat->patterns, $text('pattern'), 'pattern') : null), (bool) $input->getOption('loop'), $format, null === $folder ? StemGrouping::None : $grouping, (bool) $input->getOption('dither'), (int) $lower, ownReturns: true);
+        $order = DeliveryOrder::from(new Fields([
+            'what' => $what, 'loop' => (bool) $input->getOption('loop'), 'format' => $format->value, 'stems' => null === $folder ? 'none' : $grouping->value, 'returns' => true,
+            'dither' => 'shaped' === $dither ? 'shaped' : false !== $dither, 'lowerDb' => $text('lower'), 'rate' => $text('rate'),
+            'level' => match (array_key_first($level)) {
+                null => 'as-mixed',
+                'lufs' => 'loudness',
+                default => 'peak',
+            }, ...$level,
+        ]));
 
         return (new DeliveryWriter($this->samples->library()))->write($beat, $order, $out, $folder ?? '', static fn (float $progress): bool => true)->paths ?? [];
     }

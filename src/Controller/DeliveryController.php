@@ -5,6 +5,7 @@ namespace Pestle\App\Controller;
 use Pestle\App\Deliver\Deliveries;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Delivery;
+use Pestle\Core\Exchange\DeliveryOrder;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -25,7 +26,7 @@ final class DeliveryController extends AbstractController
     {
         $settings = [];
         foreach (ChangeController::fields($request) as $name => $value) {
-            if (\in_array($name, ['what', 'loop', 'format', 'stems', 'dither', 'lowerDb', 'own', 'returns', 'leave', 'also'], true) && (\is_string($value) || \is_bool($value) || \is_int($value))) {
+            if (\in_array($name, DeliveryOrder::FIELDS, true) && (\is_string($value) || \is_bool($value) || \is_int($value))) {
                 $settings[$name] = $value;
             }
         }

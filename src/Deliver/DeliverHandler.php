@@ -63,7 +63,7 @@ final readonly class DeliverHandler
                 $this->reporter($delivery),
             );
             if (null !== $made) {
-                $delivery->message = $this->verdict($made, $order);
+                $delivery->message = trim($made->level.' '.$this->verdict($made, $order));
                 $copies = $this->copies($delivery, $beat, $made, $order->also);
                 $over = max([0, ...array_map(static fn (PackedCopy $copy): int => $copy->overDb(), $copies)]);
                 $delivery->message = self::withCopies($delivery->message, $order->also, $over);
@@ -138,7 +138,7 @@ final readonly class DeliverHandler
         if ([] !== $order->leftOut) {
             return 'Stems were left out as you wished, so those here do not add up to the mix.';
         }
-        $sentence = StemProof::of($made->paths, $order->format, $order->dither, 0 !== $order->lowerDb)->sentence();
+        $sentence = StemProof::of($made->paths, $order)->sentence();
 
         return [] === $made->clipped ? $sentence : \sprintf(
             'Alone, %s would go up to %.1f dB above full scale and was cut there, so the stems do not add up to the mix. Lower them all, or deliver 32 bit float.',

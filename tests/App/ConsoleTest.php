@@ -42,7 +42,9 @@ final class ConsoleTest extends AppCase
         proc_close($reader);
         self::assertStringStartsWith('RIFF', (string) file_get_contents(self::$folder.'/read.wav'));
         self::assertSame('fifo', filetype($pipe));
-        self::assertStringStartsWith('RIFF', self::call(['pestle:render', '1', '--section=s1', '--out=/dev/stdout'])[1]);
+        $rendered = self::call(['pestle:render', '1', '--section=s1', '--rate=96000', '--peak=-6', '--format=16', '--dither=shaped', '--out=/dev/stdout'])[1];
+        self::assertStringStartsWith('RIFF', $rendered);
+        self::assertSame(['rate' => 96000], unpack('Vrate', $rendered, 24));
         self::assertSame([], glob(self::$folder.'/*.part'));
     }
 
@@ -52,6 +54,8 @@ final class ConsoleTest extends AppCase
         yield 'no folder' => [['pestle:render', '1', '--out=/nowhere/at/all.wav'], 1, '/nowhere/at/all.wav cannot be written: its folder is not there.'];
         yield 'a folder' => [['pestle:midi:out', '1', '--out=/tmp'], 1, '/tmp cannot be written: it is a folder; name a file in it.'];
         yield 'no place' => [['pestle:render', '1'], 2, 'Say where to write with --out=FILE.wav'];
+        yield 'no rate' => [['pestle:render', '1', '--pattern=Pattern 1', '--out='.sys_get_temp_dir().'/none.wav', '--rate=8000'], 1, 'rate must be one of: 44100, 48000, 88200, 96000.'];
+        yield 'two levels' => [['pestle:render', '1', '--out='.sys_get_temp_dir().'/none.wav', '--peak=-1', '--lufs=-14'], 1, 'choose one.'];
         yield 'no beat' => [['pestle:show', 'Teapot'], 1, 'There is no beat named "Teapot". The beats are: Console.'];
         yield 'no section' => [['pestle:midi:out', '1', '--only=Bridge', '--out=-'], 1, 'There is no section or pattern named "Bridge"'];
         yield 'too low a value' => [['pestle:set', '1', 'mixer/c1/gainDb', '-300'], 1, 'mixer/c1/gainDb must be a number from -60 to 12.'];

@@ -97,6 +97,28 @@ final class SoundAndDeliveryTest extends AppCase
         self::change(self::$beat, 2, ['type' => 'set-tempo', 'bpm' => 120]);
     }
 
+    /** At another rate and as loud as asked for; both are told, and delivered again it is the same. */
+    public function testADeliveryHasTheRateAndTheLevelAskedFor(): void
+    {
+        $ordered = self::json(self::ask('POST', '/beats/'.self::$beat.'/deliveries', ['what' => 'p1', 'format' => '16', 'dither' => 'shaped', 'stems' => 'pad', 'rate' => '48000', 'level' => 'loudness', 'lufs' => '-23.5']));
+        self::work();
+        self::assertIsInt($ordered['id']);
+        $done = self::json(self::ask('GET', '/deliveries/'.$ordered['id']));
+        self::assertSame('done', $done['state'], self::text($done['message']));
+        self::assertMatchesRegularExpression('/^Lowered by [\d.]+ dB to -23\.5 LUFS\. The 2 stems add up to the mix within/', self::text($done['message']));
+        $row = (string) self::ask('GET', '/deliveries/'.$ordered['id'], null, ['HX-Request' => 'true'])->getContent();
+        self::assertStringContainsString('16 bit, 48 kHz', $row);
+        self::ask('GET', '/deliveries/'.$ordered['id'].'/file');
+        $archive = glob(self::$data.'/deliveries/'.$ordered['id'].'/*.zip') ?: self::fail('no archive');
+        $zip = new \ZipArchive();
+        $zip->open($archive[0]);
+        $zip->extractTo($taken = Sounds::folder());
+        foreach (glob($taken.'/*.wav') ?: [] as $path) {
+            self::assertSame(48000, SoundFile::open($path)->sampleRate(), $path);
+        }
+        self::assertSame(422, self::ask('POST', '/beats/'.self::$beat.'/deliveries', ['what' => 'p1', 'format' => '16', 'stems' => 'pad', 'rate' => '12345'])->getStatusCode());
+    }
+
     /** FLAC holds every file to the bit; MP3 and Ogg the mix alone; all say in their tags what they are and how they are played. */
     public function testADeliveryComesPackedWithTags(): void
     {

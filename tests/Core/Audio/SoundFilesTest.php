@@ -4,6 +4,7 @@ namespace Pestle\Tests\Core\Audio;
 
 use Pestle\Core\Audio\AiffReader;
 use Pestle\Core\Audio\Dither;
+use Pestle\Core\Audio\NoiseShaping;
 use Pestle\Core\Audio\PcmDecoder;
 use Pestle\Core\Audio\PcmFile;
 use Pestle\Core\Audio\SampleFormat;
@@ -14,6 +15,8 @@ use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Audio\WavReader;
 use Pestle\Core\Audio\WavWriter;
+use Pestle\Core\Signal\Biquad;
+use Pestle\Core\Signal\Decibels;
 use Pestle\Core\Signal\Peak;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -79,6 +82,41 @@ final class SoundFilesTest extends TestCase
             $found = array_sum(array_map(static fn (float $x, float $y): float => $x * $y, $read, $quiet)) / array_sum(array_map(static fn (float $x): float => $x * $x, $quiet));
             self::assertEqualsWithDelta($expected, $found, 0.1);
         }
+    }
+
+    /** Shaped, the rounding error is at least 12 dB less between 1 and 6 kHz and more above, stays noise, and does not grow at full scale. */
+    public function testShapedDitherMovesTheErrorToWhereEarsHearLeast(): void
+    {
+        $sine = Sounds::sine(441, 65536, 44100, 0.3);
+        $path = Sounds::folder().'/a.wav';
+        $power = [];
+        foreach ([false, true] as $shaped) {
+            $writer = new WavWriter($path, 44100, SampleFormat::Int16, new Dither(3, $shaped));
+            foreach (array_chunk($sine, 5000) as $part) {
+                $writer->write(new StereoBlock($part, $part));
+            }
+            $writer->close();
+            $read = Sounds::whole(SoundFile::open($path))->left;
+            $error = array_map(static fn (float $x, float $y): float => ($x - $y) * 32768.0, $read, $sine);
+            $band = Biquad::highPass(1000, 0.71, 44100)->filter($error);
+            for ($i = 0; $i < 4; ++$i) {
+                $band = Biquad::lowPass(5500, 0.71, 44100)->filter($band);
+            }
+            $high = Biquad::highPass(14000, 0.71, 44100)->filter($error);
+            $rms = static fn (array $side): float => Decibels::fromGain(sqrt(self::power($side) / \count($side)));
+            $power[] = [$rms($band), $rms($high), $rms($error)];
+            self::assertEqualsWithDelta(0.0, array_sum($error) / \count($error), 0.02, 'no offset');
+            // It is noise: nothing of it follows the sine.
+            self::assertLessThan(0.01, abs(array_sum(array_map(static fn (float $x, float $y): float => $x * $y, $error, $sine)) / self::power($sine)));
+        }
+        self::assertLessThan($power[0][0] - 12.0, $power[1][0]);
+        self::assertGreaterThan($power[0][1] + 6.0, $power[1][1]);
+        self::assertLessThan($power[0][2] + 16.0, $power[1][2]);
+        $shaping = new NoiseShaping();
+        $loud = $shaping->rounded(array_fill(0, 3000, 40000.0), array_fill(0, 3000, 0.0), 32768.0);
+        self::assertSame([32767.0], array_values(array_unique($loud)));
+        $after = $shaping->rounded(array_fill(0, 200, 100.0), array_fill(0, 200, 0.0), 32768.0);
+        self::assertEqualsWithDelta(100.0, array_sum($after) / 200, 0.5, 'what was cut is soon forgotten');
     }
 
     /** @return iterable<string, array{string, list<float>, list<float>}> fmt and data of a WAV, expected left and right */
@@ -270,5 +308,11 @@ final class SoundFilesTest extends TestCase
     {
         $bytes = pack('e*', 0.5, 1e-310, -1e-310, \NAN, \INF, -0.25);
         self::assertEquals(new StereoBlock([0.5, 0.0, 0.0], [0.0, 0.0, -0.25]), (new PcmDecoder(SampleFormat::Float64, 2))->decode($bytes));
+    }
+
+    /** @param array<mixed> $side */
+    private static function power(array $side): float
+    {
+        return array_sum(array_map(static fn (mixed $x): float => \is_float($x) ? $x * $x : 0.0, $side));
     }
 }

@@ -3,6 +3,8 @@
 namespace Pestle\Tests\Core\Exchange;
 
 use Pestle\Core\Analysis\Loudness;
+use Pestle\Core\Audio\Looped;
+use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
@@ -11,13 +13,16 @@ use Pestle\Core\Audio\WavMarks;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Exchange\DeliveryLevel;
 use Pestle\Core\Exchange\DeliveryNames;
 use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\DeliveryWriter;
+use Pestle\Core\Exchange\LevelKind;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Exchange\StemProof;
 use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
@@ -54,14 +59,14 @@ final class DeliveryTest extends TestCase
         }
         self::assertGreaterThan(2, \count($made->paths));
         self::assertLessThanOrEqual(5, \count($made->paths) - 1);
-        $proof = StemProof::of($made->paths, $format, $dither);
+        $proof = StemProof::of($made->paths, $order);
         self::assertTrue($proof->holds(), $proof->sentence());
         self::assertLessThanOrEqual($most, $proof->largest);
         self::assertSame($told, array_values(array_filter($told, static fn (float $p): bool => $p > 0 && $p <= 1)));
         self::assertSame([], glob($out.'/*.part'));
 
         // A proof that can't fail proves nothing: a missing stem is found.
-        $without = StemProof::of([$made->paths[0], ...\array_slice($made->paths, 2)], $format, $dither);
+        $without = StemProof::of([$made->paths[0], ...\array_slice($made->paths, 2)], $order);
         self::assertFalse($without->holds());
         self::assertStringContainsString('differ from the mix', $without->sentence());
     }
@@ -115,10 +120,10 @@ final class DeliveryTest extends TestCase
         $beat = RandomBeats::changed(Beat::empty('Turned'), $changes);
         $deliver = static function (int $lower, SampleFormat $format) use ($beat, $folder): array {
             $out = Sounds::folder();
-            $made = (new DeliveryWriter(new SampleLibrary($folder)))->write($beat, new DeliveryOrder('p1', false, $format, StemGrouping::Channel, false, $lower), $out.'/mix.wav', $out, static fn (): bool => true);
+            $made = (new DeliveryWriter(new SampleLibrary($folder)))->write($beat, $order = new DeliveryOrder('p1', false, $format, StemGrouping::Channel, false, $lower), $out.'/mix.wav', $out, static fn (): bool => true);
             self::assertNotNull($made);
 
-            return [$made, StemProof::of($made->paths, $format, false, 0 !== $lower)];
+            return [$made, StemProof::of($made->paths, $order)];
         };
         [$made, $proof] = $deliver(0, SampleFormat::Int24);
         self::assertSame(['Side 0', 'Side 1'], $made->clipped);
@@ -137,13 +142,95 @@ final class DeliveryTest extends TestCase
         self::assertEqualsWithDelta(6.0, Decibels::fromGain($loud->peak()) - Decibels::fromGain($quiet->peak()), 0.001);
     }
 
-    public function testACancelledDeliveryLeavesNothing(): void
+    /** @return iterable<string, array{DeliveryOrder}> */
+    public static function stopped(): iterable
+    {
+        yield 'as it is' => [new DeliveryOrder('p1', grouping: StemGrouping::Channel)];
+        yield 'at another rate' => [new DeliveryOrder('p1', grouping: StemGrouping::Channel, rate: 48000)];
+        yield 'while it is measured' => [new DeliveryOrder('p1', grouping: StemGrouping::Channel, level: new DeliveryLevel(LevelKind::Peak, -3.0))];
+    }
+
+    #[DataProvider('stopped')]
+    public function testACancelledDeliveryLeavesNothing(DeliveryOrder $order): void
     {
         $beats = new RandomBeats(Sounds::folder());
         $out = Sounds::folder();
-        $made = (new DeliveryWriter(new SampleLibrary($beats->folder)))->write($beats->beat(2), new DeliveryOrder('p1', grouping: StemGrouping::Channel), $out.'/mix.wav', $out, static fn (float $p): bool => $p < 0.4);
+        $made = (new DeliveryWriter(new SampleLibrary($beats->folder)))->write($beats->beat(2), $order, $out.'/mix.wav', $out, static fn (float $p): bool => $p < 0.2);
         self::assertNull($made);
         self::assertSame([], glob($out.'/*'));
+    }
+
+    /** @return iterable<string, array{int, SampleFormat, bool}> */
+    public static function rates(): iterable
+    {
+        yield '48 kHz, 24 bit' => [48000, SampleFormat::Int24, false];
+        yield '88.2 kHz, float' => [88200, SampleFormat::Float32, false];
+        yield '96 kHz, 16 bit with shaped dither' => [96000, SampleFormat::Int16, true];
+    }
+
+    /** At other rates it is the same music: as long, in tune, its loop without a seam, its stems still add up, its places where they were. */
+    #[DataProvider('rates')]
+    public function testOtherRatesAreTheSameMusic(int $rate, SampleFormat $format, bool $shaped): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        $deliver = static function (DeliveryOrder $order) use ($beats): array {
+            $out = Sounds::folder();
+            $made = (new DeliveryWriter(new SampleLibrary($beats->folder)))->write($beats->beat(6), $order, $out.'/mix.wav', $out, static fn (): bool => true);
+            self::assertNotNull($made);
+
+            return [$made, $order, glob($out.'/*') ?: []];
+        };
+        [$made, $order, $files] = $deliver(new DeliveryOrder('p1', true, $format, StemGrouping::Channel, $shaped, rate: $rate, shaped: $shaped));
+        self::assertCount(\count($made->paths), $files, 'what was written first is gone');
+        $mix = SoundFile::open($made->paths[0]);
+        self::assertSame([$rate, (int) round($made->frames * $rate / 44100)], [$mix->sampleRate(), $mix->frames()]);
+        $proof = StemProof::of($made->paths, $order);
+        self::assertTrue($proof->holds(), $proof->sentence());
+        self::assertFalse(StemProof::of([$made->paths[0], ...\array_slice($made->paths, 2)], $order)->holds());
+        // Taken back to 44.1 kHz, it is what is delivered there: below 15 kHz and away from the ends of the loop.
+        $plain = Sounds::whole(SoundFile::open($deliver(new DeliveryOrder('p1', true, SampleFormat::Float32))[0]->paths[0]));
+        $back = Resampled::toRate(new Looped($mix), 44100)->read(0, $plain->frames());
+        $low = Biquad::lowPass(15000, 0.71, 44100);
+        [$wanted, $got] = [$low->filter($plain->left), $low->filter($back->left)];
+        $power = 0.0;
+        foreach ($wanted as $i => $x) {
+            $power += ($x - $got[$i]) ** 2;
+        }
+        $off = Decibels::fromGain(sqrt($power / max(1e-12, array_sum(array_map(static fn (float $x): float => $x * $x, $wanted)))));
+        self::assertLessThan($shaped ? -55.0 : -70.0, $off);
+        // It goes round: what follows its end is its start.
+        self::assertSame([0, $mix->frames()], WavMarks::in($made->paths[0])->loop);
+    }
+
+    /** Made as loud as asked for, by one gain for all; where peaks leave no room, less and told. */
+    public function testItsLevelIsAsAskedFor(): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        $deliver = static function (DeliveryLevel $level) use ($beats): array {
+            $out = Sounds::folder();
+            $made = (new DeliveryWriter(new SampleLibrary($beats->folder)))->write($beats->beat(4), $order = new DeliveryOrder('p1', false, SampleFormat::Float32, StemGrouping::Channel, level: $level), $out.'/mix.wav', $out, static fn (): bool => true);
+            self::assertNotNull($made);
+            $proof = StemProof::of($made->paths, $order);
+            self::assertTrue($proof->holds(), $proof->sentence());
+
+            return [Loudness::of(SoundFile::open($made->paths[0])), $made->level];
+        };
+        [$plain, $said] = $deliver(new DeliveryLevel());
+        self::assertSame('', $said);
+        [$peak, $said] = $deliver(new DeliveryLevel(LevelKind::Peak, -3.0));
+        self::assertEqualsWithDelta(-3.0, $peak->truePeakDb, 0.02);
+        self::assertStringContainsString('to -3.0 dBTP.', $said);
+        $target = round($plain->integratedLufs - 4.0, 1);
+        [$quiet, $said] = $deliver(new DeliveryLevel(LevelKind::Loudness, $target));
+        self::assertEqualsWithDelta($target, $quiet->integratedLufs, 0.05);
+        self::assertSame(\sprintf('Lowered by %.1f dB to %.1f LUFS.', $plain->integratedLufs - $target, $target), $said);
+        [$loud, $said] = $deliver(new DeliveryLevel(LevelKind::Loudness, -5.0));
+        self::assertLessThanOrEqual(-0.98, $loud->truePeakDb);
+        self::assertLessThan(-5.05, $loud->integratedLufs);
+        self::assertStringContainsString('so it is not made as loud as -5.0 LUFS', $said);
+        // What is over the ceiling already stays there: nobody asked for less.
+        self::assertSame(0.0, (new DeliveryLevel(LevelKind::Loudness, -5.0))->gainDb(-9.0, 0.5));
+        self::assertSame(0.0, (new DeliveryLevel(LevelKind::Peak, -1.0))->gainDb(-\INF, -\INF));
     }
 
     public function testFilesTellPartTempoAndKey(): void
@@ -159,6 +246,16 @@ final class DeliveryTest extends TestCase
         $order = DeliveryOrder::from(new Fields(['what' => 'p1', 'loop' => '1', 'format' => '16', 'stems' => 'pad', 'dither' => '1']));
         self::assertEquals(new DeliveryOrder('p1', true, SampleFormat::Int16, StemGrouping::Pad, true), $order);
         self::assertSame(9, DeliveryOrder::from(new Fields(['what' => 'beat', 'format' => '24', 'stems' => 'none', 'lowerDb' => '9']))->lowerDb);
+        $all = DeliveryOrder::from(new Fields(['what' => 'p1', 'format' => '16', 'stems' => 'none', 'dither' => 'shaped', 'rate' => '48000', 'level' => 'loudness', 'lufs' => '-14', 'peak' => '']));
+        self::assertEquals(new DeliveryOrder('p1', false, SampleFormat::Int16, StemGrouping::None, true, rate: 48000, shaped: true, level: new DeliveryLevel(LevelKind::Loudness, -14.0)), $all);
+        foreach ([['rate', ['rate' => '22050']], ['peak', ['level' => 'peak', 'peak' => '3']], ['lufs', ['level' => 'loudness']], ['level', ['level' => 'wild']]] as [$field, $wrong]) {
+            try {
+                DeliveryOrder::from(new Fields(['what' => 'p1', 'format' => '16', 'stems' => 'none', ...$wrong]));
+                self::fail($field);
+            } catch (InvalidChange $e) {
+                self::assertStringStartsWith($field.' must be', $e->getMessage());
+            }
+        }
         $this->expectException(InvalidChange::class);
         $this->expectExceptionMessage('format must be one of: 16, 24, 32f.');
         DeliveryOrder::from(new Fields(['what' => 'beat', 'format' => '8', 'stems' => 'none']));
