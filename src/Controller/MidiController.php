@@ -6,6 +6,7 @@ use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\DeliveryNames;
+use Pestle\Core\Exchange\LeadSheet;
 use Pestle\Core\Exchange\Midi\MidiFile;
 use Pestle\Core\Exchange\Midi\MidiLanding;
 use Pestle\Core\Exchange\Midi\MidiWriter;
@@ -17,7 +18,7 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** MIDI files of a beat, in and out. */
+/** What a beat's notes are, for others: MIDI files, in and out, and a lead sheet. */
 #[Route('/beats/{beat}', requirements: ['beat' => '\d{1,9}'])]
 final class MidiController extends AbstractController
 {
@@ -51,6 +52,19 @@ final class MidiController extends AbstractController
 
         return new Response(MidiWriter::of($beat, 'song' === $what ? null : $what, 'written' === $request->query->get('as')), 200, [
             'Content-Type' => 'audio/midi',
+            'Content-Disposition' => HeaderUtils::makeDisposition(HeaderUtils::DISPOSITION_ATTACHMENT, $name, (string) preg_replace('/[^\x20-\x7e]/', '_', $name)),
+            'Cache-Control' => 'no-store',
+        ]);
+    }
+
+    /** Sections, bars, chords and who plays, as text. */
+    #[Route('/lead-sheet.txt', methods: 'GET')]
+    public function sheet(BeatRecord $record): Response
+    {
+        $name = DeliveryNames::safe(str_replace(['/', '\\', '%'], '-', $record->name)).' - lead sheet.txt';
+
+        return new Response(LeadSheet::of($this->beats->content($record)), 200, [
+            'Content-Type' => 'text/plain; charset=utf-8',
             'Content-Disposition' => HeaderUtils::makeDisposition(HeaderUtils::DISPOSITION_ATTACHMENT, $name, (string) preg_replace('/[^\x20-\x7e]/', '_', $name)),
             'Cache-Control' => 'no-store',
         ]);

@@ -119,6 +119,14 @@ final class SoundAndDeliveryTest extends AppCase
         self::assertSame(422, self::ask('POST', '/beats/'.self::$beat.'/deliveries', ['what' => 'p1', 'format' => '16', 'stems' => 'pad', 'rate' => '12345'])->getStatusCode());
     }
 
+    public function testALeadSheetIsTakenAway(): void
+    {
+        $answer = self::ask('GET', '/beats/'.self::$beat.'/lead-sheet.txt');
+        self::assertSame([200, 'text/plain; charset=utf-8'], [$answer->getStatusCode(), $answer->headers->get('Content-Type')]);
+        self::assertStringStartsWith("Heard\n120 BPM, 4/4", (string) $answer->getContent());
+        self::assertStringContainsString('filename="Heard - lead sheet.txt"', (string) $answer->headers->get('Content-Disposition'));
+    }
+
     /** FLAC holds every file to the bit; MP3 and Ogg the mix alone; all say in their tags what they are and how they are played. */
     public function testADeliveryComesPackedWithTags(): void
     {
