@@ -478,7 +478,7 @@ final class JourneysTest extends PageCase
         $this->click('a[data-packed]');
         $this->wait("document.querySelector('#notice').textContent.includes('is packed.')");
         $archive = Sounds::folder().'/Carried.beat.zip';
-        file_put_contents($archive, (string) file_get_contents((string) $this->element('a[data-packed]')->getAttribute('href')));
+        file_put_contents($archive, (string) file_get_contents(self::$pestle->address.$this->element('a[data-packed]')->getAttribute('href')));
         $this->assertNoErrors();
         $other = new Pestle(false);
         try {

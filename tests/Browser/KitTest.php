@@ -74,7 +74,7 @@ final class KitTest extends PageCase
         $this->wait("document.querySelector('select[name=target]')");
         $this->set('select[name=target]', 'pan');
         $this->wait("document.querySelector('[aria-label=Movement] .head span').textContent.includes('pan 20 % at 5.0 Hz')");
-        $this->assertNoErrors(['/pads/']);
+        $this->assertNoErrors();
     }
 
     public function testPlayedByAControllerRolledAndRecorded(): void
@@ -180,7 +180,7 @@ final class KitTest extends PageCase
         $this->wait("document.querySelector('#notice').textContent.includes('Heavy: 3 sounds on the shelf.')");
         $this->script($choose."put('alone.wav', wav(900, 3)); send()");
         $this->wait("document.querySelector('#notice').textContent.includes('Choose a zip that holds an SFZ file')");
-        $this->assertNoErrors(['422', '/pads/']);
+        $this->assertNoErrors(['422']);
     }
 
     /** A new beat with three sounds from loose files, dropped on its first pad. */
@@ -221,6 +221,6 @@ final class KitTest extends PageCase
         $this->wait("document.querySelectorAll('.sound').length === 4");
         self::assertSame(['C-1 to A#3', 'B3 to D4', 'D#4 to F#4', 'G4 to G9'], $this->script($keys));
         self::assertStringContainsString('1 recorded note in the instrument', $this->text('#notice'));
-        $this->assertNoErrors(['/pads/', '/keys/']);
+        $this->assertNoErrors();
     }
 }

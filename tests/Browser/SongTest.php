@@ -194,7 +194,7 @@ final class SongTest extends PageCase
         $this->keys(WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_RIGHT, WebDriverKeys::ARROW_UP);
         $this->wait("JSON.parse(document.querySelector('pestle-moves[data-chosen]')?.dataset.lane ?? '{}').points.some((p, i) => p[1] !== ".json_encode(array_column($written, 1)).'[i] && Number.isInteger(p[1]))');
         $this->set('[data-snap=value]', '0');
-        $this->undo(4);
+        $this->undoAll();
         $this->wait("!$moving.includes('kit/a1/levelDb')");
         $this->script("localStorage.removeItem('pestle-controllers')");
         $this->assertNoErrors();
