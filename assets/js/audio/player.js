@@ -6,6 +6,8 @@ import { audio, RATE, setOutput } from './context.js';
 import { Bridge } from './bridge.js';
 import { loopOf } from '../loop-range.js';
 import { askForLoop, patched } from './loop-answer.js';
+import { atTheBar } from './at-the-bar.js';
+import { isElsewhere, untilBeat, within } from './loop-places.js';
 import { Pieces, SEGMENT } from './pieces.js';
 import { Sounding } from './sounding.js';
 import { pause } from '../pause.js';
@@ -168,7 +170,8 @@ class Player extends EventTarget {
 
     /** One stretch, unless enough is there; whether more could follow. */
     async #stretch(there = () => false) {
-        if (!this.playing || this.what !== 'loop' || !this.#sounding.on || !this.loop || this.loop.long || this.#isElsewhere()) {
+        if (!this.playing || this.what !== 'loop' || !this.#sounding.on || !this.loop || this.loop.long || isElsewhere(this.loop, page(), loopOf(page()))) {
+            // Another section, or another pattern of a part, comes with the next bar and not in the midst of this one.
             return false;
         }
         const heard = await this.#bridged.next(this.loop, () => this.position(), this.#question());
@@ -178,18 +181,10 @@ class Player extends EventTarget {
         if (heard !== false) {
             const when = Math.ceil((audio().currentTime + SOON) * RATE);
             // Other sound of the same loop, at once.
-            this.#sounding.start(when, (((when - this.origin) % this.loop.frames) + this.loop.frames) % this.loop.frames, heard.left, heard.right);
+            this.#sounding.start(when, within(when - this.origin, this.loop), heard.left, heard.right);
         }
 
         return true;
-    }
-
-    /** Another section, or another pattern of a part, comes with the next bar and not in the midst of this one. */
-    #isElsewhere() {
-        const { beat, plays } = page();
-        const section = loopOf(page());
-
-        return this.loop.section !== section || this.loop.beat !== beat || (this.loop.plays !== undefined && this.loop.plays !== plays);
     }
 
     /** What is asked of the loop by now. */
@@ -242,15 +237,7 @@ class Player extends EventTarget {
 
     /** When, by the audio clock, the next beat falls; at once when nothing loops. */
     nextBeat() {
-        if (!this.loop || !this.playing || this.what === 'song') {
-            return 0;
-        }
-        const now = audio().currentTime;
-        const beat = page()?.click ?? 960;
-        const place = this.ticks(now);
-        const next = Math.min(this.loop.ticks, place + beat - (place % beat));
-
-        return now + (loopFrames(next, this.loop) - loopFrames(place, this.loop)) / RATE;
+        return this.loop && this.playing && this.what !== 'song' ? audio().currentTime + untilBeat(this.loop, this.ticks(audio().currentTime), page()?.click ?? 960) / RATE : 0;
     }
 
     /** Place in ticks of the loop that is heard now. */
@@ -312,7 +299,7 @@ class Player extends EventTarget {
             return;
         }
         Object.assign(next, patched(before, answer, left, right));
-        const when = this.#switches(before, next) ? await this.#nextBar(before) : null;
+        const when = this.#switches(before, next) ? await atTheBar(before, this.origin, SOON) : null;
         // What was asked for meanwhile is newer.
         if (when === null || this.#wanted === 0) {
             this.#exchange(before, next, when);
@@ -323,21 +310,6 @@ class Player extends EventTarget {
     /** Whether another section is to play, or a part another of its patterns: that begins with a bar. */
     #switches(before, next) {
         return before && this.playing && this.what === 'loop' && this.#sounding.on && !this.#preview && before.beat === next.beat && before.plays !== undefined && (before.section !== next.section || before.plays !== next.plays);
-    }
-
-    /** Waits until shortly before the next bar; gives the frame at which it begins. */
-    async #nextBar(before) {
-        const gone = Math.floor((audio().currentTime + 2 * SOON) * RATE - this.origin);
-        const pass = Math.floor(gone / before.frames);
-        const bars = Math.ceil(loopTicks(gone - pass * before.frames, before) / before.bar - 1e-6);
-        const when = Math.round(this.origin + pass * before.frames + loopFrames(Math.min(before.ticks, bars * before.bar), before));
-        const wait = when / RATE - audio().currentTime - SOON;
-        if (wait > 0.25) {
-            notice('From the next bar on.', { seconds: wait });
-        }
-        await pause(1000 * Math.max(0, wait));
-
-        return when;
     }
 
     /** While a lighter sound stands for edits that are worked out, looks again until they are there. */
@@ -366,8 +338,7 @@ class Player extends EventTarget {
             const ticks = loopTicks((when - this.origin) % before.frames, before);
             this.#origin = when - Math.round(loopFrames(ticks % next.ticks, next));
         }
-        const offset = (((when - this.origin) % next.frames) + next.frames) % next.frames;
-        this.#sounding.start(when, offset, next.left, next.right);
+        this.#sounding.start(when, within(when - this.origin, next), next.left, next.right);
     }
 
     /** A loop that is long, or was: it goes on in pieces, or again as a whole, at the same place in ticks. */

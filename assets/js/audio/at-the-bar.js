@@ -1,0 +1,25 @@
+// Another section, or another pattern of a part, begins with the next bar.
+
+import { notice } from '../notice.js';
+import { pause } from '../pause.js';
+import { audio, RATE } from './context.js';
+import { nextBar } from './loop-places.js';
+
+/** What waits for longer, in seconds, is told. */
+const TOLD = 0.25;
+
+/**
+ * Waits until shortly before the next bar; gives the frame at which it begins.
+ *
+ * @param soon seconds in which something can be made to sound
+ */
+export async function atTheBar(loop, origin, soon) {
+    const when = nextBar(loop, origin, Math.floor((audio().currentTime + 2 * soon) * RATE));
+    const wait = when / RATE - audio().currentTime - soon;
+    if (wait > TOLD) {
+        notice('From the next bar on.', { seconds: wait });
+    }
+    await pause(1000 * Math.max(0, wait));
+
+    return when;
+}
