@@ -3,6 +3,10 @@
 namespace Pestle\Tests\App;
 
 use Pestle\App\Storage\Beats;
+use Pestle\Core\Audio\SampleFormat;
+use Pestle\Core\Audio\SoundFile;
+use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\Beat;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
@@ -48,6 +52,33 @@ final class ConsoleTest extends AppCase
         self::assertSame([], glob(self::$folder.'/*.part'));
     }
 
+    /** A beat from nothing but a file: made, rendered; and where anything in it cannot be, there is no beat. */
+    public function testABeatIsMadeFromADescription(): void
+    {
+        $folder = self::$folder.'/written';
+        mkdir($folder);
+        foreach (['kick.wav' => 3, 'snare.wav' => 4] as $name => $seed) {
+            $writer = new WavWriter($folder.'/'.$name, 44100, SampleFormat::Int16);
+            $writer->write(Sounds::hit($seed, 9000));
+            $writer->close();
+        }
+        $written = ['name' => 'Written', 'bpm' => 120, 'pads' => ['a0' => 'kick.wav', 'a1' => ['sample' => 'snare.wav', 'role' => 'snare']], 'patterns' => [['name' => 'A', 'steps' => ['a0' => 'x---x---x---x---', 'a1' => '----x-------x---']]], 'sections' => [['name' => 'All', 'patterns' => ['kit' => 'A']]], 'song' => ['All x2']];
+        file_put_contents($folder.'/beat.json', json_encode($written, \JSON_THROW_ON_ERROR));
+        [$status, $said, $errors] = self::call(['pestle:beat:make', $folder.'/beat.json']);
+        self::assertSame([0, ''], [$status, $errors]);
+        self::assertMatchesRegularExpression('/^\d+  Written\n$/', $said);
+        self::assertFileExists($folder.'/kick.wav');
+        self::assertSame(0, self::call(['pestle:render', 'Written', '--out='.$folder.'/song.wav'])[0]);
+        $sound = Sounds::whole(SoundFile::open($folder.'/song.wav'));
+        self::assertGreaterThan(0.01, (new StereoBlock(\array_slice($sound->left, 154350, 9000), \array_slice($sound->right, 154350, 9000)))->peak(), 'the snare of the second time');
+        self::assertStringContainsString('1  All, 1 bar, 2 times', self::call(['pestle:sheet', 'Written'])[1]);
+        file_put_contents($folder.'/beat.json', json_encode([...$written, 'name' => 'Wrong', 'song' => ['None']], \JSON_THROW_ON_ERROR));
+        self::assertSame([1, '', "song, number 1: there is no section named \"None\".\n"], self::call(['pestle:beat:make', $folder.'/beat.json']));
+        self::assertStringNotContainsString('Wrong', self::call(['pestle:list', 'beats'])[1]);
+        file_put_contents($folder.'/beat.json', '{"name"');
+        self::assertSame([1, '', $folder."/beat.json cannot be read as JSON: Syntax error.\n"], self::call(['pestle:beat:make', $folder.'/beat.json']));
+    }
+
     /** @return iterable<string, array{list<string>, int, string}> */
     public static function wrongs(): iterable
     {
@@ -56,7 +87,7 @@ final class ConsoleTest extends AppCase
         yield 'no place' => [['pestle:render', '1'], 2, 'Say where to write with --out=FILE.wav'];
         yield 'no rate' => [['pestle:render', '1', '--pattern=Pattern 1', '--out='.sys_get_temp_dir().'/none.wav', '--rate=8000'], 1, 'rate must be one of: 44100, 48000, 88200, 96000.'];
         yield 'two levels' => [['pestle:render', '1', '--out='.sys_get_temp_dir().'/none.wav', '--peak=-1', '--lufs=-14'], 1, 'choose one.'];
-        yield 'no beat' => [['pestle:show', 'Teapot'], 1, 'There is no beat named "Teapot". The beats are: Console.'];
+        yield 'no beat' => [['pestle:show', 'Teapot'], 1, 'There is no beat named "Teapot". The beats are: '];
         yield 'no section' => [['pestle:midi:out', '1', '--only=Bridge', '--out=-'], 1, 'There is no section or pattern named "Bridge"'];
         yield 'too low a value' => [['pestle:set', '1', 'mixer/c1/gainDb', '-300'], 1, 'mixer/c1/gainDb must be a number from -60 to 12.'];
         yield 'nothing' => [['pestle:set'], 2, 'Not enough arguments (missing: "beat").'];
