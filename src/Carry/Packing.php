@@ -46,7 +46,7 @@ final readonly class Packing
                 $kits[$mark] = $version;
             }
         }
-        $this->write($path, [$record->name => $json], array_values($kits), [], null, $told);
+        $this->write($path, [[$record->name, $json]], array_values($kits), [], null, $told);
     }
 
     /**
@@ -59,10 +59,7 @@ final readonly class Packing
      */
     public function library(string $path, callable $told): void
     {
-        $beats = [];
-        foreach ($this->beats->all() as $record) {
-            $beats[$record->id.' '.$record->name] = $this->beats->json($record);
-        }
+        $beats = array_map(fn (BeatRecord $record): array => [$record->name, $this->beats->json($record)], $this->beats->all());
         $kits = array_map(fn (ShelvedKit $kit): ?KitVersion => $this->kits->version($kit->id, null), $this->entities->getRepository(ShelvedKit::class)->findBy(['deletedAt' => null]));
         $grooves = [];
         foreach ($this->grooves->all() as $n => $groove) {
@@ -75,21 +72,21 @@ final readonly class Packing
     }
 
     /**
-     * @param array<string, string> $beats   documents by name
-     * @param list<KitVersion>      $kits
-     * @param list<Groove>          $grooves
-     * @param list<Sample>|null     $samples null for those that beats and kits name
-     * @param callable(float): void $told
+     * @param list<array{string, string}> $beats   names and documents
+     * @param list<KitVersion>            $kits
+     * @param list<Groove>                $grooves
+     * @param list<Sample>|null           $samples null for those that beats and kits name
+     * @param callable(float): void       $told
      */
     private function write(string $path, array $beats, array $kits, array $grooves, ?array $samples, callable $told): void
     {
         $archive = new ArchiveWriter($path);
         $documents = [];
-        foreach ($beats as $name => $json) {
-            $documents[] = $archive->text('beats', (string) preg_replace('/^\d+ (?=.)/', '', (string) $name), 'json', $json);
+        foreach ($beats as [$name, $json]) {
+            $documents[] = $archive->text('beats', $name, 'json', $json);
         }
         $carried = array_map(fn (KitVersion $v): CarriedKit => $this->kit($v), $kits);
-        $samples ??= array_values($this->samples->named(self::named([...array_values($beats), ...array_column($kits, 'body')])));
+        $samples ??= array_values($this->samples->named(self::named([...array_column($beats, 1), ...array_column($kits, 'body')])));
         $packed = [];
         foreach ($samples as $n => $sample) {
             $packed[] = $this->sample($archive, $sample);

@@ -129,8 +129,7 @@ final class SoundController extends AbstractController
         }
     }
 
-    /** A beat as it is heard for a moment. */
-    /** As an audition has it; "before" is as it was before the last change. */
+    /** A beat as it is heard for a moment, as an audition has it; "before" is as it was before the last change. */
     private function heard(BeatRecord $record, string $json, string $hear): string
     {
         if ('before' === $hear) {

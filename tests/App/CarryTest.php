@@ -41,7 +41,7 @@ final class CarryTest extends AppCase
         foreach (['a0' => $knock, 'a1' => $hum] as $pad => $sample) {
             self::made($beat, ['type' => 'fill-pad', 'pad' => $pad, 'sample' => $sample->hash, 'name' => $sample->name, 'role' => 'kick', 'start' => 0, 'end' => min($sample->frames, 19000)]);
         }
-        self::made($beat, ['type' => 'rename-beat', 'name' => 'Night boat']);
+        self::made($beat, ['type' => 'rename-beat', 'name' => '808 boat']);
         self::made($beat, ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[0, 'a0', 110], [960, 'a1', 90], [1920, 'a0', 70]]]);
         self::made($beat, ['type' => 'set-edits', 'sample' => $hum->hash, 'frames' => $hum->frames, 'edits' => [['kind' => 'pitch', 'cents' => 300, 'material' => 'hits']]]);
         self::made($beat, ['type' => 'keep-mix', 'id' => 'm1', 'name' => 'Dry']);
@@ -51,7 +51,7 @@ final class CarryTest extends AppCase
         self::work();
         $record = self::service(Beats::class)->find($beat) ?? self::fail('gone');
         self::$heard = self::rendered($beat);
-        self::$archive = Sounds::folder().'/Night boat.beat.zip';
+        self::$archive = Sounds::folder().'/808 boat.beat.zip';
         self::service(Packing::class)->beat($record, $record->head, self::$archive, static fn (float $share) => null);
         self::service(Packing::class)->library(\dirname(self::$archive).'/All.zip', static fn (float $share) => null);
     }
@@ -61,7 +61,7 @@ final class CarryTest extends AppCase
     {
         self::elsewhere();
         $came = self::brought(self::$archive);
-        self::assertSame('Night boat came in with 2 samples; 0 were there already.', $came->sentence());
+        self::assertSame('808 boat came in with 2 samples; 0 were there already.', $came->sentence());
         [$record] = $came->beats[0];
         $heard = self::rendered($record->id);
         self::assertSame([self::$heard->left, self::$heard->right], [$heard->left, $heard->right]);
@@ -88,7 +88,7 @@ final class CarryTest extends AppCase
     {
         self::elsewhere();
         $came = self::brought(\dirname(self::$archive).'/All.zip');
-        self::assertSame('Night boat came in with 4 samples; 0 were there already.', $came->sentence());
+        self::assertSame('808 boat came in with 4 samples; 0 were there already.', $came->sentence());
         self::assertSame(['Swell'], array_column(self::service(GrooveShelf::class)->all(), 'name'));
         self::assertEquals([[3.0, 1.0], null, [-8.5, 0.7]], self::service(GrooveShelf::class)->all()[0]->slots);
         self::assertNotNull(self::service(KitShelf::class)->named('Boat kit'));
@@ -106,8 +106,8 @@ final class CarryTest extends AppCase
 
             return self::json(self::ask('GET', "/uploads/$id"));
         };
-        $state = $bring('Night boat.beat.zip', (string) file_get_contents(self::$archive));
-        self::assertSame(['done', 'Night boat came in with 2 samples; 0 were there already.'], [$state['state'], $state['message']]);
+        $state = $bring('808 boat.beat.zip', (string) file_get_contents(self::$archive));
+        self::assertSame(['done', '808 boat came in with 2 samples; 0 were there already.'], [$state['state'], $state['message']]);
         $state = $bring('Notes.zip', 'no zip at all');
         self::assertSame(['failed', 'Notes.zip is no zip archive that can be read. Choose a file that Pestle carried out.'], [$state['state'], $state['message']]);
         $beat = self::service(Beats::class)->all()[0]->id;
@@ -115,7 +115,7 @@ final class CarryTest extends AppCase
         self::assertSame(202, self::ask('GET', $path)->getStatusCode());
         self::work();
         $answer = self::ask('GET', $path);
-        self::assertStringContainsString("utf-8''Night%20boat.beat.zip", (string) $answer->headers->get('Content-Disposition'));
+        self::assertStringContainsString("utf-8''808%20boat.beat.zip", (string) $answer->headers->get('Content-Disposition'));
         self::assertSame([], glob(self::$data.'/incoming/*'), 'nothing is left over');
         self::assertSame(422, self::ask('POST', '/carried', ['upload' => 'nothing'])->getStatusCode());
     }
@@ -125,7 +125,7 @@ final class CarryTest extends AppCase
     {
         yield 'a sample is another' => [['samples/Knock.wav' => str_repeat('x', 500)], [], 'samples/Knock.wav is damaged'];
         yield 'a sample is gone' => [['samples/Knock.wav' => null], [], 'samples/Knock.wav is missing'];
-        yield 'a beat is another' => [['beats/Night boat.json' => '{}'], [], 'beats/Night boat.json is damaged'];
+        yield 'a beat is another' => [['beats/808 boat.json' => '{}'], [], 'beats/808 boat.json is damaged'];
         yield 'no manifest' => [['manifest.json' => null], [], 'there is no manifest.json in it'];
         yield 'of something else' => [['manifest.json' => '{"name": "x"}'], [], 'It is not one of Pestle'];
         yield 'no JSON' => [['manifest.json' => '{'], [], 'It cannot be read as JSON'];
