@@ -72,6 +72,8 @@ final class ConsoleTest extends AppCase
         $sound = Sounds::whole(SoundFile::open($folder.'/song.wav'));
         self::assertGreaterThan(0.01, (new StereoBlock(\array_slice($sound->left, 154350, 9000), \array_slice($sound->right, 154350, 9000)))->peak(), 'the snare of the second time');
         self::assertStringContainsString('1  All, 1 bar, 2 times', self::call(['pestle:sheet', 'Written'])[1]);
+        $beats = self::service(Beats::class);
+        $beats->setDeleted($beats->called('Written'), true);
         file_put_contents($folder.'/beat.json', json_encode([...$written, 'name' => 'Wrong', 'song' => ['None']], \JSON_THROW_ON_ERROR));
         self::assertSame([1, '', "song, number 1: there is no section named \"None\".\n"], self::call(['pestle:beat:make', $folder.'/beat.json']));
         self::assertStringNotContainsString('Wrong', self::call(['pestle:list', 'beats'])[1]);
@@ -87,7 +89,7 @@ final class ConsoleTest extends AppCase
         yield 'no place' => [['pestle:render', '1'], 2, 'Say where to write with --out=FILE.wav'];
         yield 'no rate' => [['pestle:render', '1', '--pattern=Pattern 1', '--out='.sys_get_temp_dir().'/none.wav', '--rate=8000'], 1, 'rate must be one of: 44100, 48000, 88200, 96000.'];
         yield 'two levels' => [['pestle:render', '1', '--out='.sys_get_temp_dir().'/none.wav', '--peak=-1', '--lufs=-14'], 1, 'choose one.'];
-        yield 'no beat' => [['pestle:show', 'Teapot'], 1, 'There is no beat named "Teapot". The beats are: '];
+        yield 'no beat' => [['pestle:show', 'Teapot'], 1, 'There is no beat named "Teapot". The beats are: Console.'];
         yield 'no section' => [['pestle:midi:out', '1', '--only=Bridge', '--out=-'], 1, 'There is no section or pattern named "Bridge"'];
         yield 'too low a value' => [['pestle:set', '1', 'mixer/c1/gainDb', '-300'], 1, 'mixer/c1/gainDb must be a number from -60 to 12.'];
         yield 'nothing' => [['pestle:set'], 2, 'Not enough arguments (missing: "beat").'];
