@@ -30,6 +30,8 @@ final readonly class Packed
         $this->entities->clear();
         $record = $this->beats->find($job->beat);
         if (null !== $record) {
+            // Of a beat the archive that was asked for last is kept.
+            array_map(unlink(...), glob(\sprintf('%s/beat-%d-*', $this->folder->edited(), $job->beat)) ?: []);
             $this->file($job)->make(fn (string $path) => $this->packing->beat($record, $job->head, $path, fn (float $share) => $this->work->tell($job, $share)), $this->logger);
         }
     }

@@ -88,9 +88,14 @@ final readonly class Packing
         $carried = array_map(fn (KitVersion $v): CarriedKit => $this->kit($v), $kits);
         $samples ??= array_values($this->samples->named(self::named([...array_column($beats, 1), ...array_column($kits, 'body')])));
         $packed = [];
-        foreach ($samples as $n => $sample) {
-            $packed[] = $this->sample($archive, $sample);
-            $told(self::SUMS * ($n + 1) / \count($samples));
+        try {
+            foreach ($samples as $n => $sample) {
+                $packed[] = $this->sample($archive, $sample);
+                $told(self::SUMS * ($n + 1) / \count($samples));
+            }
+        } catch (InvalidChange $e) {
+            $archive->discard();
+            throw $e;
         }
         $archive->close(new Manifest($documents, $packed, $carried, $grooves), static fn (float $share) => $told(self::SUMS + (1.0 - self::SUMS) * $share));
     }

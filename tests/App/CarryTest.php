@@ -118,6 +118,19 @@ final class CarryTest extends AppCase
         self::assertStringContainsString("utf-8''808%20boat.beat.zip", (string) $answer->headers->get('Content-Disposition'));
         self::assertSame([], glob(self::$data.'/incoming/*'), 'nothing is left over');
         self::assertSame(422, self::ask('POST', '/carried', ['upload' => 'nothing'])->getStatusCode());
+        // Packed again after a change, the older archive goes; with a sample gone from the disk nothing is left half written.
+        self::made($beat, ['type' => 'set-tempo', 'bpm' => 99]);
+        self::ask('GET', $path);
+        self::work();
+        self::assertCount(1, glob(self::$data.'/edited/beat-*') ?: []);
+        self::made($beat, ['type' => 'set-tempo', 'bpm' => 98]);
+        $file = self::service(SampleStore::class)->library()->path(self::service(SampleStore::class)->all()[0]->hash);
+        rename($file, $file.'.away');
+        self::ask('GET', $path);
+        self::work();
+        self::assertSame([], glob(self::$data.'/edited/*.part'));
+        self::assertStringContainsString('its file is gone from the disk', self::text(self::json(self::ask('GET', $path))['error']));
+        rename($file.'.away', $file);
     }
 
     /** @return iterable<string, array{array<string, string|null>, array<array-key, mixed>, string}> entries that are put in place of others or taken out, what differs in the manifest, and what is said */

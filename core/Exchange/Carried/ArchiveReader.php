@@ -11,7 +11,8 @@ use Pestle\Core\Beat\InvalidChange;
 final readonly class ArchiveReader
 {
     private const MOST_MANIFEST = 200_000_000;
-    private const MOST_DOCUMENT = 200_000_000;
+    /** Many times the largest beat that can be made by hand: what is read whole must fit into memory. */
+    private const MOST_DOCUMENT = 50_000_000;
     private const PIECE = 1 << 20;
 
     private function __construct(private \ZipArchive $zip, private string $name, public Manifest $manifest)

@@ -52,6 +52,14 @@ final class ArchiveWriter
         }
     }
 
+    /** Gives up: nothing stays behind. Left to itself, a zip would be written when nobody holds it any more. */
+    public function discard(): void
+    {
+        $this->zip->unchangeAll();
+        @$this->zip->close();
+        @unlink($this->path.'.part');
+    }
+
     /** A name for an entry that reads like what it holds, on every system. */
     private function entry(string $folder, string $name, string $ending): string
     {
