@@ -34,6 +34,7 @@ import './carried.js';
 import './beats.js';
 import './elements/lanes.js';
 import './elements/wave.js';
+import './elements/apart.js';
 import './elements/eq.js';
 import './elements/trace.js';
 import './elements/handles.js';

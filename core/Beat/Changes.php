@@ -104,6 +104,7 @@ final class Changes
         'remove-track' => Change\RemoveTrack::class,
         'fix-part' => Change\FixPart::class,
         'play-again' => Change\PlayAgain::class,
+        'lay-parts' => Change\LayParts::class,
         'add-clip' => Change\AddClip::class,
         'set-clips' => Change\SetClips::class,
         'split-clip' => Change\SplitClip::class,

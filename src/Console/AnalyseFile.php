@@ -2,14 +2,11 @@
 
 namespace Pestle\App\Console;
 
-use Pestle\App\Gather\ForeignDecoder;
 use Pestle\Core\Analysis\Heard;
 use Pestle\Core\Analysis\HeardNote;
 use Pestle\Core\Analysis\Hit;
 use Pestle\Core\Analysis\Transcription;
 use Pestle\Core\Audio\PcmFile;
-use Pestle\Core\Audio\SoundFile;
-use Pestle\Core\Audio\UnreadableAudio;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
@@ -29,12 +26,7 @@ final class AnalyseFile extends PestleCommand
     protected function work(InputInterface $input, OutputInterface $output): int
     {
         $file = self::argument($input, 'file');
-        $decoded = tempnam(sys_get_temp_dir(), 'pestle');
-        try {
-            $facts = self::facts($this->open($file, (string) $decoded));
-        } finally {
-            @unlink((string) $decoded);
-        }
+        $facts = SoundFileIn::opened($file, self::facts(...));
         if ($input->getOption('json')) {
             $output->writeln(json_encode($facts, \JSON_THROW_ON_ERROR | \JSON_PRESERVE_ZERO_FRACTION));
         } else {
@@ -49,20 +41,6 @@ final class AnalyseFile extends PestleCommand
         }
 
         return Command::SUCCESS;
-    }
-
-    private function open(string $file, string $decoded): PcmFile
-    {
-        if (!is_file($file)) {
-            throw UnreadableAudio::because($file, 'there is no such file.');
-        }
-        $kind = ForeignDecoder::kind($file);
-        if (null === $kind) {
-            return SoundFile::open($file);
-        }
-        ForeignDecoder::toWav($file, $kind, $decoded, basename($file));
-
-        return SoundFile::open($decoded, basename($file));
     }
 
     /** @return array<string, mixed> */

@@ -6,13 +6,13 @@ use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\EditedSample;
 use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
+use Pestle\App\Sound\Stretch;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Analysis\PitchGuess;
 use Pestle\Core\Audio\MemorySource;
 use Pestle\Core\Audio\Resampled;
 use Pestle\Core\Audio\WaveOverview;
 use Pestle\Core\Beat\Beat;
-use Pestle\Core\Render\Rendered;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Sample\Effect\Ticked;
 use Pestle\Core\Synth\Click;
@@ -85,14 +85,8 @@ final class SampleController extends AbstractController
         $heard = Resampled::toRate($source, Beat::SAMPLE_RATE);
         $from = (int) ($wanted / $source->sampleRate() * Beat::SAMPLE_RATE);
         $count = max(0, min($heard->frames() - $from, self::LISTEN_SECONDS * Beat::SAMPLE_RATE));
-        $sound = '';
-        for ($at = 0; $at < $count; $at += 8192) {
-            $n = min(8192, $count - $at);
-            $packed = Rendered::of($heard->read($from + $at, $n), $n, [])->packed();
-            $sound .= '' === $packed ? str_repeat("\0", 8 * $n) : $packed;
-        }
 
-        return SoundController::pack(['rate' => Beat::SAMPLE_RATE, 'frames' => $count, 'sourceRate' => $source->sampleRate()], $sound);
+        return Stretch::answer($heard, $from, $count, ['sourceRate' => $source->sampleRate()]);
     }
 
     /** A loop as it would sound fitted to a beat. */

@@ -2,12 +2,14 @@
 
 namespace Pestle\App\Controller;
 
+use Pestle\App\Apart\TakenApart;
 use Pestle\App\Deliver\Deliveries;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\Library;
 use Pestle\App\Gather\LibrarySearch;
 use Pestle\App\Gather\SampleStore;
+use Pestle\App\Page\ApartPage;
 use Pestle\App\Page\BeatPage;
 use Pestle\App\Page\ChopFits;
 use Pestle\App\Page\ChopPage;
@@ -48,7 +50,7 @@ final class WorkspaceController extends AbstractController
     /** Recordings that are offered in a list. */
     private const MOST_OFFERED = 200;
 
-    public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly KitShelf $shelf, private readonly GrooveShelf $grooves)
+    public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly KitShelf $shelf, private readonly GrooveShelf $grooves, private readonly TakenApart $apart)
     {
     }
 
@@ -97,8 +99,9 @@ final class WorkspaceController extends AbstractController
             'chop' => $chop = null === $sample ? null : new ChopPage($sample, $page->beat),
             'cues' => null === $chop ? [] : $chop->cues($this->samples->marks($chop->sample)),
             'fits' => null === $chop ? null : new ChopFits($chop),
+            'apart' => null === $chop || 'apart' !== $page->chosen('tool') ? null : new ApartPage($this->apart->state($chop->sample), $page->beat),
             'others' => array_values(array_filter($this->samples->loops(self::MOST_OFFERED), static fn (Sample $s): bool => $s->hash !== $sample?->hash)),
-            'tool' => \in_array($page->chosen('tool'), ['edits', 'grid', 'fit', 'arrange', 'notes'], true) ? $page->chosen('tool') : 'slices',
+            'tool' => \in_array($page->chosen('tool'), ['edits', 'grid', 'fit', 'arrange', 'notes', 'apart'], true) ? $page->chosen('tool') : 'slices',
             'roles' => Role::cases(),
         ]);
     }

@@ -25,6 +25,12 @@ final readonly class DataFolder
         return $this->made('edited');
     }
 
+    /** Recordings taken apart, while they are, and what is known of each. */
+    public function apart(): string
+    {
+        return $this->made('apart');
+    }
+
     public function incoming(): string
     {
         return $this->made('incoming');

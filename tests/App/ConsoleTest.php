@@ -52,6 +52,35 @@ final class ConsoleTest extends AppCase
         self::assertSame([], glob(self::$folder.'/*.part'));
     }
 
+    /** Four files as long as the recording, which add up to it; or none. */
+    public function testARecordingIsTakenApart(): void
+    {
+        $folder = self::$folder.'/apart';
+        [$status, $said, $errors] = self::call(['pestle:apart', self::wav(), '--out='.$folder.'/new', '--json']);
+        self::assertSame(1, $status, 'Of folders one is made, not several.');
+        self::assertStringContainsString('cannot be made', $errors);
+        mkdir($folder);
+        [$status, $said] = self::call(['pestle:apart', self::wav(), '--out='.$folder, '--json']);
+        self::assertSame(0, $status);
+        $told = json_decode($said, true);
+        self::assertIsArray($told);
+        self::assertSame(['drums', 'bass', 'melody', 'voice'], array_keys((array) $told['parts']));
+        $whole = Sounds::whole(SoundFile::open(self::wav()));
+        $sum = array_fill(0, $whole->frames(), 0.0);
+        foreach (['drums', 'bass', 'melody', 'voice'] as $part) {
+            $file = SoundFile::open($folder.'/'.$part.'.wav');
+            self::assertSame(SampleFormat::Float32, $file->format);
+            self::assertSame($whole->frames(), $file->frames());
+            foreach (Sounds::whole($file)->left as $i => $x) {
+                $sum[$i] += $x;
+            }
+        }
+        self::assertSame($whole->left, $sum);
+        self::assertSame([], glob($folder.'/*.part'));
+        self::assertSame([1, '', $folder."/none.wav: there is no such file.\n"], self::call(['pestle:apart', $folder.'/none.wav', '--out='.$folder]));
+        self::assertSame(2, self::call(['pestle:apart', self::wav()])[0]);
+    }
+
     /** A beat from nothing but a file: made, rendered; and where anything in it cannot be, there is no beat. */
     public function testABeatIsMadeFromADescription(): void
     {

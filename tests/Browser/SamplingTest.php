@@ -39,6 +39,56 @@ final class SamplingTest extends ChopCase
         $this->assertNoErrors();
     }
 
+    /** A recording is taken apart; its parts are heard while it is, switched, one of them turned round, all laid into the song. */
+    public function testASongIsTakenApart(): void
+    {
+        $this->newBeat();
+        $this->element('#files')->sendKeys(self::loopFile(96.0, 3));
+        $this->wait("document.querySelector('.sample-title')?.value === 'lantern loop' && !document.querySelector('[data-listening]')");
+        $this->clickText('Chop it');
+        $this->wait(self::WAVE);
+        $this->clickText('Apart');
+        $apart = "document.querySelector('pestle-apart')";
+        $this->wait("$apart && document.querySelector('#apart-said').textContent.includes('Not taken apart yet')");
+        $this->click('[data-apart=begin]');
+        // Given up after the first of its pieces, or the second; what is done is heard.
+        $this->wait("Number($apart.dataset.done) > 0 || document.querySelector('#apart-said').textContent.includes('0:1')");
+        $this->click('[data-apart=hear]');
+        $this->wait("$apart.heard.levels?.join() === '1,1,1,1' && $apart.heard.frame > 20000");
+        $this->click('[data-apart-part=drums]');
+        $this->wait("$apart.heard.levels?.[0] < 0.01 && $apart.heard.levels[1] === 1");
+        $this->click('[data-apart=hear]');
+        $this->wait("$apart.heard.frame === null && document.querySelector('[data-apart=hear]').textContent === 'Hear'");
+        $this->wait("$apart.dataset.state === 'done'");
+        self::assertFalse($this->script("return document.querySelector('[data-apart-part=drums]').checked"), 'It stays as it was switched.');
+        $this->script("$apart.focus()");
+        $this->keys('1');
+        $this->wait("document.querySelector('[data-apart-part=drums]').checked");
+        self::assertMatchesRegularExpression('/How sure: drums (high|middling)/', $this->text('.column'));
+
+        // Only the voice, in a room; and the old converter on the drums.
+        $this->click('[data-only-voice]');
+        $this->wait("document.querySelector('[data-only-voice]').getAttribute('aria-pressed') === 'true' && Object.values($apart.heard.on).join() === 'false,false,false,true'");
+        $this->click('[aria-label="Old converter on drums"]');
+        $this->wait(self::UNDO.".includes('Old converter')");
+        $this->wait("JSON.parse($apart.dataset.treated).drums.includes('converter')");
+
+        $this->clickText('All four into the song');
+        $this->wait("location.search.includes('view=song') && document.querySelectorAll('[data-clip]').length === 4");
+        self::assertSame(['Drums', 'Bass', 'Melody', 'Voice'], $this->script("return [...document.querySelectorAll('[data-clip]')].map((clip) => clip.textContent.trim())"));
+        $this->wait(self::UNDO.".includes('4 parts laid onto the line')");
+
+        // One of them is chopped like any other recording, and turned round.
+        $this->script('history.go(-1)');
+        $this->wait("$apart");
+        $this->click('.apart-part a');
+        $this->wait(self::WAVE.' && '."document.querySelector('h1').textContent === 'lantern loop, drums'");
+        $this->clickText('Edits 2');
+        $this->click('[data-edit=reverse]');
+        $this->wait(self::UNDO.".includes('Reverse')");
+        $this->assertNoErrors();
+    }
+
     public function testARecordingIsTrimmedFadedTappedAndPlayed(): void
     {
         $this->newBeat();

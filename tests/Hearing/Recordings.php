@@ -21,9 +21,9 @@ final class Recordings
         'tom' => [41, 43, 45, 47, 48, 50], 'cymbal' => [49, 51, 57, 59, 55, 53], 'percussion' => [54, 56, 60, 61, 62, 63, 64, 69, 70, 75, 76],
     ];
     /** Kits of General Standard: standard, room, power, electronic, analogue, jazz, brush. */
-    private const KITS = [0, 0, 8, 16, 24, 25, 32, 40];
-    private const MAJOR = [0, 2, 4, 5, 7, 9, 11];
-    private const MINOR = [0, 2, 3, 5, 7, 8, 10];
+    public const KITS = [0, 0, 8, 16, 24, 25, 32, 40];
+    public const MAJOR = [0, 2, 4, 5, 7, 9, 11];
+    public const MINOR = [0, 2, 3, 5, 7, 8, 10];
     private const TONICS = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
 
     /** @var list<string> those that are General MIDI banks; others are one kit of drums each */
@@ -47,7 +47,7 @@ final class Recordings
         $beats = 4 * $bars;
         $step = 60.0 / $bpm / 4;
         $time = static fn (int $at): float => ($at - $at % 2) * $step + ($at % 2) * 2 * $step * $swing;
-        $hits = $this->groove($bars, $style);
+        $hits = self::groove($bars, $style);
         $with = 0 === mt_rand(0, 2) ? $this->music($bars) : [];
         [$score, $onsets, $strikes] = $this->played($hits, $time);
         $onsets = $this->accompanied($score, $onsets, $with, $time, $step);
@@ -99,7 +99,7 @@ final class Recordings
             $bpm = $sudden ? ($part < 0.5 ? $from : $to) : $from + ($to - $from) * $part;
             $times[] = $times[$s] + 15.0 / $bpm;
         }
-        [$score, $onsets, $strikes] = $this->played($this->groove($bars, 'any'), static fn (int $at): float => $times[$at]);
+        [$score, $onsets, $strikes] = $this->played(self::groove($bars, 'any'), static fn (int $at): float => $times[$at]);
         $beats = array_map(static fn (int $b): float => $times[4 * $b], range(0, 4 * $bars - 1));
 
         $synthesised = 0 === mt_rand(0, 2);
@@ -147,7 +147,7 @@ final class Recordings
 
         if (0 === mt_rand(0, 2)) {
             $score->program(9, self::KITS[mt_rand(0, \count(self::KITS) - 1)]);
-            foreach ($this->groove(4, 'any') as $step => $chord) {
+            foreach (self::groove(4, 'any') as $step => $chord) {
                 foreach ($chord as [$note, $velocity]) {
                     $score->note($step * $beat / 4, 0.1, 9, $note, (int) (0.8 * $velocity));
                 }
@@ -208,7 +208,7 @@ final class Recordings
      *
      * @return array<int, list<array{int, int}>> drum note and velocity by step
      */
-    private function groove(int $bars, string $style): array
+    public static function groove(int $bars, string $style): array
     {
         $kicks = match ($style) {
             'four' => [0, 4, 8, 12],
@@ -371,7 +371,7 @@ final class Recordings
     }
 
     /** @param list<array{float, string, int, int}> $strikes */
-    private static function struck(StereoBlock $with, array $strikes): StereoBlock
+    public static function struck(StereoBlock $with, array $strikes): StereoBlock
     {
         $kit = new SynthKit(44100);
         [$last] = end($strikes) ?: [0.0];

@@ -93,7 +93,7 @@ final class Worn
      *
      * @return list<list<float>>
      */
-    private static function inRoom(array $channels, float $decay, float $level): array
+    public static function inRoom(array $channels, float $decay, float $level): array
     {
         $room = (new Room(self::RATE, $decay))->of(Tone::mixed([[$channels[0], 0.5], [$channels[1], 0.5]]));
 
@@ -101,7 +101,7 @@ final class Worn
     }
 
     /** @return list<float> clicks of all sizes, small ones the most, so many a second */
-    private static function crackle(float $seconds, float $often): array
+    public static function crackle(float $seconds, float $often): array
     {
         $out = array_fill(0, (int) ($seconds * self::RATE), 0.0);
         for ($k = 0; $k < $seconds * $often; ++$k) {
@@ -115,7 +115,7 @@ final class Worn
         return array_values($out);
     }
 
-    private static function ffmpeg(string $from, string $to, string $filter, string $codec = '-c:a pcm_f32le'): void
+    public static function ffmpeg(string $from, string $to, string $filter, string $codec = '-c:a pcm_f32le'): void
     {
         exec(\sprintf('ffmpeg -v error -y -i %s -af %s %s %s 2>&1', escapeshellarg($from), escapeshellarg($filter), $codec, escapeshellarg($to)), $said, $status);
         0 === $status || throw new \RuntimeException('ffmpeg: '.implode("\n", $said));

@@ -28,6 +28,12 @@ final readonly class SetEdits implements Change
         return new self($fields->hash('sample'), $fields->frame('frames', 1), EditFields::read($fields, 'edits'));
     }
 
+    /** @param int $frames of the sample itself */
+    public static function of(string $sample, int $frames, Edits $edits): self
+    {
+        return new self($sample, $frames, $edits);
+    }
+
     /** What follows the tempo comes to follow a new one. */
     public static function atTempo(Beat $beat): Beat
     {

@@ -1,0 +1,19 @@
+<?php
+
+namespace Pestle\App\Apart;
+
+use Pestle\App\Queue\SoundJob;
+
+/** A recording is to be taken apart into drums, bass, melody and voice. */
+final readonly class TakeApart extends SoundJob
+{
+    public function key(): string
+    {
+        return 'apart '.$this->sound;
+    }
+
+    public function title(): string
+    {
+        return 'Taking %s apart';
+    }
+}
