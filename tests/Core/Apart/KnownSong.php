@@ -35,7 +35,7 @@ final readonly class KnownSong
             $drums[] = [$now, $kit->sound('closed hat'), 0.15];
             $root = [45, 41, 36, 43][intdiv($step, 16) % 4];
             if (\in_array($step % 16, [0, 6, 10], true)) {
-                $bass[] = [$now, Tone::shaped($tone->sine(0.45, 440.0 * 2 ** (($root - 12 - 69) / 12)), $tone->envelope(0.45, 0.008, 0.8)), 0.3];
+                $bass[] = [$now, Tone::shaped($tone->sine(0.55, 440.0 * 2 ** (($root - 5 - 69) / 12)), $tone->envelope(0.55, 0.008, 1.6)), 0.3];
             }
             foreach (0 === $step % 8 ? [15, 18, 22, 27] : [] as $k) {
                 $notes[] = [$root + $k, $now, 1.1, 80];
