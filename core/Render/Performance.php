@@ -65,7 +65,12 @@ final readonly class Performance
             return [$at];
         }
 
-        return $at > 0 || $event->tick >= $own || $ticks < 1 ? [] : range(0, $ticks - 1, min($own, $ticks));
+        $rounds = [];
+        for ($from = 0; 0 === $at && $event->tick < $own && $from < $ticks; $from += $own) {
+            $rounds[] = $from;
+        }
+
+        return $rounds;
     }
 
     /** Chance is a function of the beat's seed, the event, its pattern's place in the section, and the pass, so that a beat always sounds the same. */
