@@ -35,6 +35,7 @@ import './beats.js';
 import './elements/lanes.js';
 import './elements/wave.js';
 import './elements/apart.js';
+import './elements/live.js';
 import './elements/eq.js';
 import './elements/trace.js';
 import './elements/handles.js';

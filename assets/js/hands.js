@@ -40,6 +40,14 @@ function nextTurn(play) {
     return turn;
 }
 
+/** While pads choose, what is told of each: its place, and what holds it; null while they sound. */
+let chooser = null;
+
+/** @param on {press(place, hold), release(hold)}, or null: pads sound again */
+export function letPadsChoose(on) {
+    chooser = on;
+}
+
 /** The sound of a strike and what it ends, by PHP's rules. */
 function struckPad(play, velocity, at, grade = '') {
     const own = `pad ${play.id}`;
@@ -137,7 +145,9 @@ function struck(source, element, velocity, moment, sounding, hold, roll, grade =
 
 /** Strikes what a place of the dock holds; while erase is on, what it plays is taken out as long as it is held. */
 export function strikePlace(element, velocity, hold, moment) {
-    if (recorder.erasing && player.playing && hold !== null && element && !('grade' in element.dataset)) {
+    if (chooser && element?.dataset.number !== undefined && hold !== null) {
+        chooser.press(Number(element.dataset.number), hold);
+    } else if (recorder.erasing && player.playing && hold !== null && element && !('grade' in element.dataset)) {
         const source = element.dataset.pad ?? (element.dataset.note ? Number(element.dataset.note) : null);
         if (source !== null) {
             element.dataset.erasing = '';
@@ -153,6 +163,7 @@ export function strikePlace(element, velocity, hold, moment) {
 }
 
 export function letGo(hold) {
+    chooser?.release(hold);
     const strikeHeld = held.get(hold);
     if (!strikeHeld) {
         return;

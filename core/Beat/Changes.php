@@ -105,6 +105,7 @@ final class Changes
         'fix-part' => Change\FixPart::class,
         'play-again' => Change\PlayAgain::class,
         'lay-parts' => Change\LayParts::class,
+        'perform-song' => Change\PerformSong::class,
         'add-clip' => Change\AddClip::class,
         'set-clips' => Change\SetClips::class,
         'split-clip' => Change\SplitClip::class,

@@ -183,6 +183,23 @@ final readonly class Plan
         return $first;
     }
 
+    /** The segment of the song in which one of its ticks lies. */
+    public static function segmentOf(Beat $beat, int $tick): int
+    {
+        $frame = self::frameOf($beat, $tick);
+        $segment = 0;
+        foreach (self::passes($beat, Passage::song($beat), Timeline::song($beat)) as $passes) {
+            foreach ($passes as [$start, $frames]) {
+                if ($frame < $start + $frames) {
+                    return $segment + intdiv(max(0, $frame - $start), Segment::FRAMES);
+                }
+                $segment += (int) ceil($frames / Segment::FRAMES);
+            }
+        }
+
+        return $segment;
+    }
+
     /** Frame of the song at which what lies at one of its ticks begins: counted from the start of the pass it lies in, as strikes are. */
     public static function frameOf(Beat $beat, int $tick): int
     {

@@ -3,6 +3,7 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Live\LiveSets;
 use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\KitShelf;
 use Pestle\App\Sound\LongAnswer;
@@ -37,7 +38,7 @@ final class SoundController extends AbstractController
     /** What takes longer is sent as a long answer. */
     private const SOON_SECONDS = 0.25;
 
-    public function __construct(private readonly Beats $beats, private readonly Sound $sound, private readonly Work $work, private readonly KitShelf $shelf)
+    public function __construct(private readonly Beats $beats, private readonly Sound $sound, private readonly Work $work, private readonly KitShelf $shelf, private readonly LiveSets $live)
     {
     }
 
@@ -136,6 +137,11 @@ final class SoundController extends AbstractController
             $undo = $this->beats->history($record)->undoTo;
 
             return null === $undo ? $json : $this->beats->json($record, $undo);
+        }
+
+        // As it is performed; what stands behind it tells the page's versions apart.
+        if (str_starts_with($hear, 'live/')) {
+            return $this->live->json($record);
         }
 
         return '' === $hear ? $json : BeatCodec::encode(Audition::of(BeatCodec::decode($json), $hear));

@@ -9,6 +9,7 @@ use Pestle\App\Entity\Sample;
 use Pestle\App\Gather\Library;
 use Pestle\App\Gather\LibrarySearch;
 use Pestle\App\Gather\SampleStore;
+use Pestle\App\Live\LiveSets;
 use Pestle\App\Page\ApartPage;
 use Pestle\App\Page\BeatPage;
 use Pestle\App\Page\ChopFits;
@@ -18,6 +19,7 @@ use Pestle\App\Page\FeelPage;
 use Pestle\App\Page\FeltLane;
 use Pestle\App\Page\KeysPage;
 use Pestle\App\Page\KitPage;
+use Pestle\App\Page\LivePage;
 use Pestle\App\Page\MixPage;
 use Pestle\App\Page\ShelfPage;
 use Pestle\App\Page\SongPage;
@@ -50,7 +52,7 @@ final class WorkspaceController extends AbstractController
     /** Recordings that are offered in a list. */
     private const MOST_OFFERED = 200;
 
-    public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly KitShelf $shelf, private readonly GrooveShelf $grooves, private readonly TakenApart $apart)
+    public function __construct(private readonly Beats $beats, private readonly SampleStore $samples, private readonly KitShelf $shelf, private readonly GrooveShelf $grooves, private readonly TakenApart $apart, private readonly LiveSets $live)
     {
     }
 
@@ -176,6 +178,11 @@ final class WorkspaceController extends AbstractController
     public function arrange(BeatRecord $record, Request $request, Library $library): Response
     {
         $page = $this->page($record, 'arrange', $request);
+        if ('perform' === $page->chosen('view')) {
+            $state = $this->live->of($record);
+
+            return $this->show($page, ['live' => null === $state ? null : new LivePage($page->beat, $state)], 'arrange/perform.html.twig');
+        }
         if ('song' !== $page->chosen('view')) {
             return $this->show($page, []);
         }

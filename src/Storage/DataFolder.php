@@ -31,6 +31,12 @@ final readonly class DataFolder
         return $this->made('apart');
     }
 
+    /** What is performed of each beat. */
+    public function live(): string
+    {
+        return $this->made('live');
+    }
+
     public function incoming(): string
     {
         return $this->made('incoming');

@@ -7,6 +7,50 @@ use Facebook\WebDriver\WebDriverKeys;
 /** What moves: drawn on the line of time by pointer and keyboard, written while it plays, copied and given to what it belongs to. */
 final class SongTest extends PageCase
 {
+    private const LIVE = "document.querySelector('pestle-live').performance";
+
+    /** A jam of three parts: chosen by the keys of the pads while it plays, taken back, at once, held; then it is the song. */
+    public function testAJamBecomesTheSong(): void
+    {
+        $this->open('/beats/1/arrange?view=perform');
+        $this->wait("document.querySelector('pestle-live')");
+        $this->keys(' ');
+        $this->wait(self::LIVE.'.playing && '.self::LIVE.'.now > 960');
+        // W is the second pattern of the kit: it waits for the bar; once more takes it back; again, and it comes.
+        $this->keys('w');
+        $this->wait("document.querySelector('[data-waits]')?.textContent.includes('Stall, lifted')");
+        usleep(600_000);
+        $this->keys('w');
+        $this->wait("!document.querySelector('[data-waits]') || document.querySelector('[data-plays]').textContent.includes('Stall, lifted')");
+        usleep(600_000);
+        $this->keys('w');
+        $this->wait("document.querySelector('[data-plays]')?.textContent.includes('Stall, lifted')");
+        self::assertSame(0, $this->script('return '.self::LIVE.'.state.choices.at(-1).tick % 3840'), 'It came with a bar.');
+        // A section for all; the part whose patterns are chosen is another; a mute.
+        $this->click('[data-live-what=mutes]');
+        $this->wait("document.querySelector('[data-live-list=mutes] kbd')?.textContent === 'Q'");
+        $this->keys('e');
+        $this->wait("document.querySelectorAll('[data-live-list=mutes] [data-choose]')[2].textContent.includes('silent')");
+        // Held: all the others are silent until it is let go.
+        $this->script("document.querySelector('[data-live-held=only]').dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, pointerId: 7 }))");
+        $this->wait(self::LIVE.".state.rows[1].spans.at(-1).muted && document.querySelector('[data-acts]')");
+        $this->script("dispatchEvent(new PointerEvent('pointerup', { pointerId: 7 }))");
+        $this->wait('!'.self::LIVE.".state.rows[1].spans.at(-1).muted && !document.querySelector('[data-acts]')");
+        // Who loads the page again joins in.
+        $version = $this->script('return '.self::LIVE.'.state.version');
+        self::assertIsInt($version);
+        $this->open('/beats/1/arrange?view=perform');
+        $this->wait("document.querySelector('pestle-live') && ".self::LIVE.".state.version === $version && ".self::LIVE.'.now > 3840');
+        $this->keys(' ');
+        $this->wait(self::LIVE.'.playing');
+        $this->click('[data-live=song]');
+        $this->wait("location.pathname.endsWith('/arrange') && !location.search.includes('perform') && document.querySelector('[data-undo]').textContent.includes('What was performed')");
+        $this->wait("document.querySelector('#song-grid').dataset.song.split('\"e').length > 3");
+        self::assertStringContainsString('Played', $this->text('#song-grid'));
+        $this->undoAll();
+        $this->assertNoErrors();
+    }
+
     public function testALevelIsDrawnOverTheSongBentCopiedAndGivenToASection(): void
     {
         $this->open('/beats/1/arrange?view=song');

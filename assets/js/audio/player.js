@@ -218,6 +218,12 @@ class Player extends EventTarget {
         }
     }
 
+    /** The song goes over to being heard otherwise a moment later than what is heard; it is there when that is so. */
+    async hearSong(how) {
+        this.hearing = how;
+        await this.#pieces?.renew(page().head, songTime(), how);
+    }
+
     endPreview() {
         this.#preview = null;
     }

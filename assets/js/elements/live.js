@@ -1,0 +1,341 @@
+// Performing: what was chosen is said to the server, and what it plans is heard; pages that come later join in.
+
+import { player } from '../audio/player.js';
+import { change } from '../changes.js';
+import { onFrame } from '../frames.js';
+import { letPadsChoose } from '../hands.js';
+import { drawLive } from '../live/drawing.js';
+import { notice } from '../notice.js';
+import { app, goTo, page } from '../page.js';
+import { RATE } from '../time.js';
+import { write } from '../write.js';
+
+/** What is chosen comes so much later at the soonest, in seconds: until then it is worked out and fetched. */
+const LEAD = 0.4;
+const TWICE_MS = 400;
+const HELD_MS = 600;
+const TELL_EVERY_MS = 2500;
+const HELD_KEYS = { KeyZ: 'silence', KeyX: 'only' };
+
+class Live extends HTMLElement {
+    #canvas = document.createElement('canvas');
+    #state = null;
+    /** Tick that was heard last. */
+    #now = 0;
+    #pressed = new Map();
+    #last = { item: '', at: 0 };
+    #held = new Set();
+    #asking = Promise.resolve();
+    #drawn = '';
+
+    connectedCallback() {
+        if (!this.shadowRoot) {
+            this.attachShadow({ mode: 'open' }).append(this.#canvas);
+            this.#canvas.style.cssText = 'width:100%;height:100%;display:block';
+        }
+        this.#state = this.dataset.live ? JSON.parse(this.dataset.live) : null;
+        this.#now = this.#state?.now ?? 0;
+        this.gone = new AbortController();
+        const { signal } = this.gone;
+        document.addEventListener('pestle:theme', () => this.#draw(true), { signal });
+        document.addEventListener('pestle:page', () => this.#arrange(), { signal });
+        document.addEventListener('click', (event) => this.#click(event), { signal, capture: true });
+        document.addEventListener('change', ({ target }) => target.matches?.('[data-live-pads], [data-live-part]') && this.#arrange(), { signal });
+        document.addEventListener('keydown', (event) => this.#key(event, true), { signal, capture: true });
+        document.addEventListener('keyup', (event) => this.#key(event, false), { signal, capture: true });
+        document.addEventListener('pointerdown', ({ target, pointerId }) => {
+            const button = target.closest?.('[data-live-held], [data-choose]');
+            if (button?.dataset.liveHeld) {
+                this.#hold(button.dataset.liveHeld, true);
+            } else if (button) {
+                this.#press(button, `pointer ${pointerId}`);
+            }
+        }, { signal });
+        addEventListener('pointerup', ({ pointerId }) => {
+            this.#release(`pointer ${pointerId}`);
+            [...this.#held].forEach((what) => this.#hold(what, false));
+        }, { signal });
+        this.watch = new ResizeObserver(() => this.#draw(true));
+        this.watch.observe(this);
+        this.unframe = onFrame(() => this.#frame());
+        this.timer = setInterval(() => this.#tell(), TELL_EVERY_MS);
+        this.#arrange();
+    }
+
+    disconnectedCallback() {
+        this.gone.abort();
+        this.watch.disconnect();
+        this.unframe();
+        clearInterval(this.timer);
+        letPadsChoose(null);
+        if (this.#plays) {
+            player.stop();
+        }
+        player.hearing = '';
+    }
+
+    /** For those who look from outside. */
+    get performance() {
+        return { state: this.#state, now: this.#now, playing: this.#plays };
+    }
+
+    get #plays() {
+        return player.playing && player.what === 'song' && player.hearing.startsWith('live/');
+    }
+
+    get #parts() {
+        return Object.values(JSON.parse(this.dataset.parts));
+    }
+
+    /** The first tick that can still be changed. */
+    get #free() {
+        return this.#plays ? Math.ceil(this.#now + this.#ticks(LEAD)) : this.#now;
+    }
+
+    #ticks(seconds) {
+        return seconds * (this.#state?.bpm ?? 120) * 16;
+    }
+
+    #frame() {
+        // Until it sounds it is nowhere.
+        if (this.#plays && this.#state && player.position() > 0) {
+            this.#now = Math.round(this.#ticks(player.position() / RATE));
+        }
+        this.#draw();
+        this.#words();
+    }
+
+    #draw(anew = false) {
+        const looks = `${Math.round(this.#now / 40)} ${this.#state?.version}`;
+        if (anew || looks !== this.#drawn) {
+            this.#drawn = looks;
+            drawLive(this.#canvas, { state: this.#state, parts: this.#parts, now: this.#now });
+        }
+    }
+
+    /** Asks in turn, so that what is chosen later comes later. */
+    #ask(what, fields = null) {
+        const { beat } = page();
+        this.#asking = this.#asking.then(async () => {
+            const response = await fetch(`/beats/${beat}/live${what}`, fields ? { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token }, body: JSON.stringify(fields) } : {}).catch(() => null);
+            const answer = await response?.json().catch(() => null);
+            if (!response?.ok) {
+                notice(answer?.error ?? 'This could not be done. Is Pestle still running?', { bad: true });
+
+                return null;
+            }
+            this.#take(answer);
+
+            return answer;
+        });
+
+        return this.#asking;
+    }
+
+    #take(answer) {
+        if (!answer.version || !this.isConnected) {
+            return;
+        }
+        const newer = answer.version !== this.#state?.version;
+        this.#state = answer;
+        if (newer && this.#plays) {
+            player.hearSong(`live/${answer.version}`).catch((problem) => notice(problem.message, { bad: true }));
+        }
+        document.querySelectorAll('[data-live=song], [data-live=forget]').forEach((button) => { button.disabled = false; });
+        this.#draw(true);
+    }
+
+    /** Says what is heard; while nothing is, looks what others did. */
+    #tell() {
+        if (this.#plays) {
+            this.#ask('/now', { at: this.#now });
+        } else if (document.visibilityState === 'visible') {
+            this.#ask('');
+        }
+    }
+
+    /** Plays from a segment on; without one from where it was left. */
+    async #play(from = null) {
+        const answer = from ?? await this.#ask(this.#state ? '?play' : '/begin', this.#state ? null : { section: this.dataset.section });
+        if (answer?.version) {
+            this.#now = answer.from;
+            player.stop();
+            player.hearing = `live/${answer.version}`;
+            await player.playSong(answer.segment);
+        }
+    }
+
+    /** Letters of the pads before what they choose. */
+    #arrange() {
+        const what = document.querySelector('[data-live-what][aria-pressed=true]')?.dataset.liveWhat ?? 'patterns';
+        const part = document.querySelector('[data-live-part]');
+        if (!part) {
+            return;
+        }
+        part.hidden = what !== 'patterns';
+        for (const list of document.querySelectorAll('[data-live-list]')) {
+            list.hidden = list.dataset.liveList !== what || (list.dataset.of ?? part.value) !== part.value;
+        }
+        const choose = document.querySelector('[data-live-pads]').checked;
+        this.#items().forEach((item, i) => write(item.querySelector('kbd'), choose ? document.querySelector(`.pad[data-number="${i}"]`)?.dataset.key ?? '' : ''));
+        write(document.querySelector('[data-live-only]'), part.selectedOptions[0].textContent);
+        letPadsChoose(choose ? { press: (place, hold) => this.#items()[place] && this.#press(this.#items()[place], hold), release: (hold) => this.#release(hold) } : null);
+    }
+
+    #items() {
+        return [...document.querySelectorAll('[data-live-list]:not([hidden]) [data-choose]')];
+    }
+
+    /** What of an item plays, and when it comes: {plays, choice, tick}. */
+    #when(item) {
+        const says = JSON.parse(item.dataset.choose);
+        const { choices = [] } = this.#state ?? {};
+        const waiting = choices.filter(({ tick }) => tick > this.#now);
+        const now = (part) => this.#state?.rows.find((row) => row.part === part)?.spans.findLast(({ from }) => from <= this.#now);
+        if (says.mute) {
+            const silent = Boolean(now(says.mute)?.muted);
+            const comes = waiting.find(({ muted }) => says.mute in muted && muted[says.mute] !== silent);
+
+            return { plays: silent, choice: comes?.id, tick: comes?.tick };
+        }
+        const its = says.section ? this.#sectionOf(says.section) : says.patterns;
+        const same = (patterns) => Object.entries(its).every(([part, id]) => part in patterns && (patterns[part] ?? '') === id);
+        const comes = waiting.find(({ patterns }) => Object.keys(patterns).length === Object.keys(its).length && same(patterns));
+
+        return { plays: Object.entries(its).every(([part, id]) => (now(part)?.pattern ?? '') === id), choice: comes?.id, tick: comes?.tick };
+    }
+
+    #sectionOf(id) {
+        const plays = JSON.parse(document.querySelector('[data-live-sections]').dataset.liveSections)[id] ?? {};
+
+        return Object.fromEntries(this.#parts.map(({ id: part }) => [part, plays[part] ?? '']));
+    }
+
+    #words() {
+        if (!this.#state) {
+            return;
+        }
+        const bar = this.#state.bar;
+        for (const item of this.#items()) {
+            const { plays, tick } = this.#when(item);
+            const bars = tick === undefined ? 0 : Math.ceil((tick - this.#now) / bar);
+            const silent = 'mute' in JSON.parse(item.dataset.choose);
+            const held = plays ? (silent ? 'silent' : 'plays') : '';
+            write(item.querySelector('[data-live-when]'), tick === undefined ? held : bars <= 1 ? 'with the bar' : `in ${bars} bars`);
+            item.toggleAttribute('data-plays', plays);
+            item.toggleAttribute('data-waits', tick !== undefined);
+        }
+        const played = this.#state.choices.filter(({ tick }) => tick > 0 && tick <= this.#now).length;
+        write(document.getElementById('live-count'), `${Math.floor(this.#now / bar)} bars so far, ${played} ${played === 1 ? 'change' : 'changes'}`);
+    }
+
+    async #choose(fields, wait = null) {
+        if (!this.#state) {
+            await this.#play();
+        }
+
+        return this.#ask('/choose', { ...fields, wait: wait ?? document.querySelector('[data-live-wait]').value, at: this.#free });
+    }
+
+    /** What an item says, as it is said to the server: a mute is turned round. */
+    #fieldsOf(item) {
+        const says = JSON.parse(item.dataset.choose);
+
+        return says.mute ? { muted: { [says.mute]: !this.#when(item).plays } } : says;
+    }
+
+    #press(item, hold) {
+        const says = item.dataset.choose;
+        const now = performance.now();
+        const twice = this.#last.item === says && now - this.#last.at < TWICE_MS;
+        this.#last = { item: says, at: now };
+        const { choice } = this.#when(item);
+        if (twice) {
+            this.#choose(this.#fieldsOf(item), 'now');
+        } else if (choice) {
+            this.#ask('/take-back', { choice, at: this.#free });
+        } else {
+            const parts = Object.keys(JSON.parse(says).patterns ?? {});
+            const before = Object.fromEntries(parts.map((part) => [part, this.#state?.rows.find((row) => row.part === part)?.spans.findLast(({ from }) => from <= this.#now)?.pattern ?? '']));
+            this.#pressed.set(hold, { at: now, before });
+            this.#choose(this.#fieldsOf(item));
+        }
+    }
+
+    /** What was held for long is over: what was there before comes back. */
+    #release(hold) {
+        const pressed = this.#pressed.get(hold);
+        this.#pressed.delete(hold);
+        if (pressed && performance.now() - pressed.at > HELD_MS && Object.keys(pressed.before).length > 0) {
+            this.#choose({ patterns: pressed.before });
+        }
+    }
+
+    #hold(what, on) {
+        if (on === this.#held.has(what)) {
+            return;
+        }
+        on ? this.#held.add(what) : this.#held.delete(what);
+        const chosen = document.querySelector('[data-live-part]').value;
+        const parts = this.#parts.filter(({ id }) => what === 'silence' || id !== chosen);
+        document.querySelector(`[data-live-held=${what}]`).toggleAttribute('data-acts', on);
+        this.#choose({ muted: Object.fromEntries(parts.map(({ id }) => [id, on])) }, on ? 'beat' : 'bar');
+    }
+
+    #key(event, down) {
+        if (event.target.matches('input:not([type=checkbox]), select, textarea') || event.ctrlKey || event.metaKey || event.altKey) {
+            return;
+        }
+        if (event.code === 'Space') {
+            event.preventDefault();
+            event.stopImmediatePropagation();
+            if (down && !event.repeat) {
+                this.#plays ? player.stop() : this.#play();
+            }
+        } else if (event.code in HELD_KEYS) {
+            event.preventDefault();
+            event.stopImmediatePropagation();
+            if (!event.repeat) {
+                this.#hold(HELD_KEYS[event.code], down);
+            }
+        }
+    }
+
+    async #click(event) {
+        const button = event.target.closest?.('[data-start-stop], [data-live], [data-live-what]');
+        if (!button) {
+            return;
+        }
+        if ('startStop' in button.dataset) {
+            event.stopImmediatePropagation();
+            this.#plays ? player.stop() : this.#play();
+        } else if (button.dataset.liveWhat) {
+            document.querySelectorAll('[data-live-what]').forEach((one) => one.setAttribute('aria-pressed', String(one === button)));
+            this.#arrange();
+        } else if (button.dataset.live === 'song') {
+            await this.#makeSong();
+        } else {
+            const answer = await this.#ask(`/${button.dataset.live}`, button.dataset.live === 'begin' ? { section: this.dataset.section } : { bars: 8, at: this.#now });
+            if (answer) {
+                this.#now = answer.from;
+                await this.#play(answer);
+            }
+        }
+    }
+
+    async #makeSong() {
+        const { bar, choices } = this.#state;
+        const bars = Math.max(1, Math.ceil(this.#now / bar));
+        const much = Number(document.querySelector('[data-live-much]').value);
+        const from = much > 0 ? Math.max(0, bars - much) * bar : 0;
+        if (this.#plays) {
+            player.stop();
+        }
+        if (await change({ type: 'perform-song', choices, from, to: bars * bar })) {
+            await goTo(document.querySelector('[href$="/arrange"], [href*="/arrange?"]:not([href*="view="])')?.getAttribute('href') ?? `/beats/${page().beat}/arrange`);
+            notice(`${bars - from / bar} ${bars - from / bar === 1 ? 'bar is' : 'bars are'} the song now. Undo brings the old one back, with what lay over it.`, { seconds: 10 });
+        }
+    }
+}
+
+customElements.define('pestle-live', Live);

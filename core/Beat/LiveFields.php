@@ -1,0 +1,41 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+use Pestle\Core\Song\LiveChoice;
+use Pestle\Core\Song\LiveSet;
+use Pestle\Core\Song\Part;
+
+/** A performance from untrusted fields: choices with their ticks, the first at 0. */
+final class LiveFields
+{
+    /** Two hours at 300 beats a minute. */
+    public const MOST_TICKS = 36_000 * 960;
+
+    /** @throws InvalidChange */
+    public static function read(Fields $fields): LiveSet
+    {
+        $choices = array_map(self::choice(...), $fields->rows('choices', LiveSet::MOST));
+        $set = LiveSet::of($choices);
+
+        return 0 === ($set->choices[0]->tick ?? null) ? $set : throw InvalidChange::field('choices', 'must begin at tick 0.');
+    }
+
+    private static function choice(Fields $c): LiveChoice
+    {
+        $patterns = $muted = [];
+        $cells = $c->nested('patterns');
+        foreach ($cells->keys() as $part) {
+            $patterns[$part] = $cells->has($part) ? $cells->id($part) : null;
+        }
+        $mutes = $c->nested('muted');
+        foreach ($mutes->keys() as $part) {
+            $muted[$part] = $mutes->flag($part);
+        }
+        if (\count($patterns) > Part::MOST || \count($muted) > Part::MOST) {
+            throw InvalidChange::field('choices', \sprintf('must name at most %d parts.', Part::MOST));
+        }
+
+        return new LiveChoice($c->id('id'), $c->whole('tick', 0, self::MOST_TICKS), $patterns, $muted);
+    }
+}

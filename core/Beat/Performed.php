@@ -1,0 +1,192 @@
+<?php
+
+namespace Pestle\Core\Beat;
+
+use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Entry;
+use Pestle\Core\Song\LiveSet;
+use Pestle\Core\Song\Movement;
+use Pestle\Core\Song\Scope;
+use Pestle\Core\Song\Section;
+
+/**
+ * A performance as a song: the sections that were played, and new ones where parts chose for themselves; a pattern that goes
+ * on in the midst of itself becomes one that begins there. While it is played it is the same song with an end that is far:
+ * what is heard and what is kept are one.
+ */
+final class Performed
+{
+    /** @var array<string, string> id of a section by what it is */
+    private array $sections = [];
+    /** @var array<string, string> id of a pattern by the one it was and where it begins */
+    private array $turned = [];
+
+    private function __construct(private Beat $beat)
+    {
+    }
+
+    /**
+     * The beat with a stretch of a performance for its song. What lies over the old one is gone with it.
+     *
+     * @throws InvalidChange when it holds more than a song can
+     */
+    public static function song(Beat $beat, LiveSet $set, int $from, int $to): Beat
+    {
+        $made = new self($beat->with(['song' => [], 'clips' => [], 'markers' => [], 'movements' => $beat->movements->only(static fn (Movement $m): bool => Scope::Song !== $m->scope)]));
+        $cuts = [$from, ...$set->cuts($from, $to), $to];
+        for ($i = 0; $i < \count($cuts) - 1; ++$i) {
+            $made->play($set, $cuts[$i], $cuts[$i + 1]);
+        }
+
+        return $made->beat;
+    }
+
+    private function play(LiveSet $set, int $from, int $to): void
+    {
+        $playing = [];
+        foreach ($set->playing($from) as $part => [$id, $since]) {
+            $pattern = $this->beat->patterns[$id] ?? null;
+            if (null !== $pattern && isset($this->beat->parts[$part])) {
+                $playing[$part] = [$pattern, ($from - $since) % $pattern->ticks];
+            }
+        }
+        $muted = array_values(array_filter($set->muted($from), fn (string $part): bool => isset($this->beat->parts[$part])));
+        $cells = array_map(fn (array $p): string => $this->turned($p[0], $p[1]), $playing);
+        $own = $this->known($cells, $muted);
+        $round = null === $own ? $this->round(array_column($playing, 0), $to - $from) : $own->lengthTicks($this->beat->patterns);
+        if (0 < $times = intdiv($to - $from, $round)) {
+            $this->enter($own->id ?? $this->section($cells, $muted, $round, null), $times);
+        }
+        if (0 < $rest = ($to - $from) % $round) {
+            $this->enter($this->section($cells, $muted, $rest, $own), 1);
+        }
+    }
+
+    /**
+     * A section of the maker's that is played as it is.
+     *
+     * @param array<string, string> $cells
+     * @param list<string>          $muted
+     */
+    private function known(array $cells, array $muted): ?Section
+    {
+        foreach ($this->beat->sections as $section) {
+            if ($section->lengthTicks($this->beat->patterns) > 0 && null === $section->ticks && null === $section->meter && self::same($section->patterns, $cells) && [] === array_diff($section->muted, $muted) && [] === array_diff($muted, $section->muted)) {
+                return $section;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @param array<string, string> $a
+     * @param array<string, string> $b
+     */
+    private static function same(array $a, array $b): bool
+    {
+        ksort($a);
+        ksort($b);
+
+        return $a === $b;
+    }
+
+    /**
+     * After how many ticks all patterns begin together again; a bar where none plays, and all there is where that is too long.
+     *
+     * @param list<Pattern> $patterns
+     */
+    private function round(array $patterns, int $most): int
+    {
+        $round = [] === $patterns ? $this->beat->meter->barTicks() : 1;
+        foreach ($patterns as $pattern) {
+            [$a, $b] = [$round, $pattern->ticks];
+            while ($b > 0) {
+                [$a, $b] = [$b, $a % $b];
+            }
+            $round = intdiv($round, $a) * $pattern->ticks;
+            if ($round > Pattern::MAX_TICKS) {
+                return max(1, min($most, Pattern::MAX_TICKS));
+            }
+        }
+
+        return $round;
+    }
+
+    /**
+     * @param array<string, string> $cells
+     * @param list<string>          $muted
+     * @param Section|null          $of    one that it is the beginning of: what moves there moves here
+     */
+    private function section(array $cells, array $muted, int $ticks, ?Section $of): string
+    {
+        $key = json_encode([$cells, $muted, $ticks, $of?->id], \JSON_THROW_ON_ERROR);
+        $same = array_filter($this->beat->sections, fn (Section $s): bool => $s->ticks === $ticks && null === $s->meter && $s->muted === $muted && self::same($s->patterns, $cells) && !$this->moves($s) && (null === $of || !$this->moves($of)));
+        if (!isset($this->sections[$key]) && [] !== $same) {
+            $this->sections[$key] = (string) array_key_first($same);
+        }
+        if (!isset($this->sections[$key])) {
+            $section = new Section($this->beat->nextSectionId(), 'Played '.(\count($this->sections) + 1), $cells, $ticks, null, $muted);
+            $movements = null === $of ? $this->beat->movements : $this->beat->movements->copied(Scope::Section, $of->id, $section->id);
+            $this->beat = $this->beat->withSection($section)->with(['movements' => $movements]);
+            $this->sections[$key] = $section->id;
+        }
+
+        return $this->sections[$key];
+    }
+
+    private function moves(Section $section): bool
+    {
+        return !$this->beat->movements->only(static fn (Movement $m): bool => Scope::Section === $m->scope && $m->of === $section->id)->isEmpty();
+    }
+
+    private function enter(string $section, int $repeats): void
+    {
+        for (; $repeats > 0; $repeats -= Entry::MAX_REPEATS) {
+            $this->beat = $this->beat->withEntry(new Entry($this->beat->nextEntryId(), $section, min(Entry::MAX_REPEATS, $repeats)));
+        }
+    }
+
+    /** @return array{list<Hit>, list<Hit>} those of lanes that go round by themselves, and the others */
+    private static function parted(Pattern $pattern): array
+    {
+        $goesRound = static fn (Hit $hit): bool => null !== $pattern->lane($hit->pad)->ticks && $hit->tick < $pattern->lane($hit->pad)->ticks;
+
+        return [array_values(array_filter($pattern->hits, $goesRound)), array_values(array_filter($pattern->hits, static fn (Hit $hit): bool => !$goesRound($hit)))];
+    }
+
+    /** A pattern that begins at one of its ticks and goes round from there. */
+    private function turned(Pattern $pattern, int $at): string
+    {
+        if (0 === $at) {
+            return $pattern->id;
+        }
+        $key = $pattern->id.' '.$at;
+        if (!isset($this->turned[$key])) {
+            $runs = [[$at, 0, $pattern->ticks - $at], [0, $pattern->ticks - $at, $at]];
+            $bar = $this->beat->meter->barTicks();
+            $name = 0 === $at % $bar ? \sprintf('%s, from bar %d', $pattern->name, 1 + intdiv($at, $bar)) : \sprintf('%s, from beat %s', $pattern->name, round(1 + $at / $this->beat->meter->beatTicks(), 2));
+            [$own, $others] = self::parted($pattern);
+            $turned = $pattern->with(['hits' => $others])->rearranged($runs, $pattern->ticks);
+            $turned = $turned->with(['id' => $this->beat->nextPatternId(), 'name' => mb_substr($name, 0, 80), 'hits' => [...$turned->hits, ...array_map(static function (Hit $hit) use ($pattern, $at): Hit {
+                // A lane of a length of its own is somewhere in a round of its own.
+                $round = $pattern->lane($hit->pad)->ticks ?? $pattern->ticks;
+
+                return $hit->later((($hit->tick - $at) % $round + $round) % $round - $hit->tick);
+            }, $own)]]);
+            // What was performed before may have made it already.
+            foreach ($this->beat->patterns as $id => $there) {
+                if ($there == $turned->with(['id' => $id])) {
+                    return $this->turned[$key] = $id;
+                }
+            }
+            $moves = $this->beat->movements->only(static fn (Movement $m): bool => Scope::Pattern === $m->scope && $m->of === $pattern->id);
+            $moved = $moves->each(static fn (Movement $m): Movement => $m->with(['of' => $turned->id, 'curve' => (new Runs($runs))->curve($m->curve)]));
+            $this->beat = $this->beat->withPattern($turned)->with(['movements' => $this->beat->movements->and($moved)]);
+            $this->turned[$key] = $turned->id;
+        }
+
+        return $this->turned[$key];
+    }
+}

@@ -1,0 +1,26 @@
+<?php
+
+namespace Pestle\Core\Song;
+
+/** What was chosen while playing, and the tick from which on it is so: patterns of parts, or nothing, and who is silent. */
+final readonly class LiveChoice
+{
+    /**
+     * @param array<string, string|null> $patterns by part; null for nothing
+     * @param array<string, bool>        $muted    by part
+     */
+    public function __construct(public string $id, public int $tick, public array $patterns, public array $muted = [])
+    {
+    }
+
+    public function says(): bool
+    {
+        return [] !== $this->patterns || [] !== $this->muted;
+    }
+
+    /** Without what another one says of the same parts. */
+    public function yielding(self $to): self
+    {
+        return new self($this->id, $this->tick, array_diff_key($this->patterns, $to->patterns), array_diff_key($this->muted, $to->muted));
+    }
+}

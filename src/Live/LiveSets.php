@@ -1,0 +1,83 @@
+<?php
+
+namespace Pestle\App\Live;
+
+use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Storage\Beats;
+use Pestle\App\Storage\DataFolder;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\LiveFields;
+use Pestle\Core\Beat\Performed;
+use Symfony\Component\Filesystem\Filesystem;
+
+/**
+ * Performances, one for each beat, kept until another is begun: pages only say what was chosen. What is heard is the song that
+ * it is so far, with an end that is far ahead of what plays.
+ */
+final readonly class LiveSets
+{
+    /** So far ahead of what plays its end lies, and by so many bars at once it is moved on. */
+    private const AHEAD_BARS = 96;
+    private const STEP_BARS = 32;
+
+    public function __construct(private DataFolder $folder, private Beats $beats)
+    {
+    }
+
+    public function of(BeatRecord $record): ?LiveState
+    {
+        $path = $this->path($record);
+        $data = is_file($path) ? json_decode((string) file_get_contents($path), true) : null;
+        if (!\is_array($data)) {
+            return null;
+        }
+        $fields = new Fields($data);
+
+        return new LiveState($fields->whole('version', 1, \PHP_INT_MAX), $fields->whole('now', 0, LiveFields::MOST_TICKS), LiveFields::read($fields));
+    }
+
+    /**
+     * Changes a performance; of two who do at once the second sees what the first did.
+     *
+     * @param \Closure(?LiveState): LiveState $how
+     */
+    public function change(BeatRecord $record, \Closure $how): LiveState
+    {
+        $lock = fopen($this->folder->live().'/'.$record->id.'.lock', 'c');
+        \is_resource($lock) && flock($lock, \LOCK_EX) || throw new \RuntimeException('The data folder cannot be written.');
+        try {
+            $state = $how($this->of($record));
+            (new Filesystem())->dumpFile($this->path($record), json_encode(['version' => $state->version, 'now' => $state->now, 'choices' => $state->set->toArray()], \JSON_THROW_ON_ERROR));
+        } finally {
+            flock($lock, \LOCK_UN);
+            fclose($lock);
+        }
+
+        return $state;
+    }
+
+    /** The beat as it is performed: with what was played and what is planned for its song. */
+    public function song(BeatRecord $record): Beat
+    {
+        $state = $this->of($record) ?? throw new InvalidChange('Nothing is performed: begin first.');
+        $beat = $this->beats->content($record);
+        $bar = $beat->meter->barTicks();
+        $from = max($state->now, $state->set->lastTick());
+        $steps = (int) ceil(($from / $bar + self::AHEAD_BARS) / self::STEP_BARS);
+
+        return Performed::song($beat, $state->set, 0, min(LiveFields::MOST_TICKS, $steps * self::STEP_BARS * $bar));
+    }
+
+    public function json(BeatRecord $record): string
+    {
+        return BeatCodec::encode($this->song($record));
+    }
+
+    private function path(BeatRecord $record): string
+    {
+        return $this->folder->live().'/'.$record->id.'.json';
+    }
+}
