@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Song\HeldEffect;
 use Pestle\Core\Song\LiveChoice;
 use Pestle\Core\Song\LiveSet;
 use Pestle\Core\Song\Part;
@@ -32,10 +33,21 @@ final class LiveFields
         foreach ($mutes->keys() as $part) {
             $muted[$part] = $mutes->flag($part);
         }
+        $held = [];
+        $effects = $c->has('held') ? $c->nested('held') : new Fields([]);
+        foreach ($effects->keys() as $effect) {
+            $held[self::effect($effect)] = $effects->flag($effect);
+        }
         if (\count($patterns) > Part::MOST || \count($muted) > Part::MOST) {
             throw InvalidChange::field('choices', \sprintf('must name at most %d parts.', Part::MOST));
         }
 
-        return new LiveChoice($c->id('id'), $c->whole('tick', 0, self::MOST_TICKS), $patterns, $muted);
+        return new LiveChoice($c->id('id'), $c->whole('tick', 0, self::MOST_TICKS), $patterns, $muted, $held);
+    }
+
+    /** @throws InvalidChange */
+    public static function effect(string $name): string
+    {
+        return HeldEffect::tryFrom($name)->value ?? throw InvalidChange::field('held', 'must be one of: '.implode(', ', array_column(HeldEffect::cases(), 'value')).'.');
     }
 }

@@ -5,10 +5,12 @@ namespace Pestle\Core\Beat;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Entry;
+use Pestle\Core\Song\HeldEffect;
 use Pestle\Core\Song\LiveSet;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Scope;
 use Pestle\Core\Song\Section;
+use Pestle\Core\Theory\Curve;
 
 /**
  * A performance as a song: the sections that were played, and new ones where parts chose for themselves; a pattern that goes
@@ -38,8 +40,31 @@ final class Performed
         for ($i = 0; $i < \count($cuts) - 1; ++$i) {
             $made->play($set, $cuts[$i], $cuts[$i + 1]);
         }
+        foreach (HeldEffect::cases() as $effect) {
+            $made->hold($effect, array_filter($set->held($effect), static fn (array $time): bool => $time[0] < $to && ($time[1] ?? $to) > $from), $from, $to);
+        }
 
         return $made->beat;
+    }
+
+    /**
+     * What was held is an insert of the master that moves: where it is not held it does nothing.
+     *
+     * @param array<int, array{int, int|null}> $times ticks from and to
+     */
+    private function hold(HeldEffect $effect, array $times, int $from, int $to): void
+    {
+        if ([] === $times) {
+            return;
+        }
+        $master = $this->beat->mixer->master;
+        $insert = $effect->insert($master->nextInsertId());
+        $this->beat = $this->beat->withMixer($this->beat->mixer->withMaster($master->followedBy($insert)));
+        foreach ($effect->moves($times, $this->beat->meter->barTicks()) as $setting => $points) {
+            /** @var non-empty-list<array{float, float, float}> $here */
+            $here = array_values(array_map(static fn (array $p): array => [(float) max(0.0, $p[0] - $from), $p[1], $p[2]], array_filter($points, static fn (array $p): bool => $p[0] <= $to)));
+            $this->beat = $this->beat->with(['movements' => $this->beat->movements->with(new Movement('mixer/master/inserts/'.$insert->id().'/'.$setting, Scope::Song, '', new Curve($here)))]);
+        }
     }
 
     private function play(LiveSet $set, int $from, int $to): void

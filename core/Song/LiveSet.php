@@ -88,10 +88,34 @@ final readonly class LiveSet
         return array_map(strval(...), array_keys(array_filter($muted)));
     }
 
-    /** @return list<int> ticks at which anything changes, between two of them */
+    /**
+     * When an effect is held.
+     *
+     * @return list<array{int, int|null}> ticks from and to; null while it is not let go
+     */
+    public function held(HeldEffect $effect): array
+    {
+        $times = [];
+        $since = null;
+        foreach ($this->choices as $choice) {
+            $on = $choice->held[$effect->value] ?? null;
+            if (true === $on) {
+                $since ??= $choice->tick;
+            } elseif (false === $on && null !== $since) {
+                $times[] = [$since, $choice->tick];
+                $since = null;
+            }
+        }
+
+        return null === $since ? $times : [...$times, [$since, null]];
+    }
+
+    /** @return list<int> ticks at which other patterns play or others are silent, between two of them */
     public function cuts(int $from, int $to): array
     {
-        return array_values(array_unique(array_filter(array_map(static fn (LiveChoice $c): int => $c->tick, $this->choices), static fn (int $t): bool => $t > $from && $t < $to)));
+        $says = array_filter($this->choices, static fn (LiveChoice $c): bool => [] !== $c->patterns || [] !== $c->muted);
+
+        return array_values(array_unique(array_filter(array_map(static fn (LiveChoice $c): int => $c->tick, array_values($says)), static fn (int $t): bool => $t > $from && $t < $to)));
     }
 
     public function lastTick(): int
@@ -126,9 +150,9 @@ final readonly class LiveSet
         return (int) ceil(max(0, $tick) / $grid) * $grid;
     }
 
-    /** @return list<array{id: string, tick: int, patterns: object, muted: object}> */
+    /** @return list<array{id: string, tick: int, patterns: object, muted: object, held: object}> */
     public function toArray(): array
     {
-        return array_map(static fn (LiveChoice $c): array => ['id' => $c->id, 'tick' => $c->tick, 'patterns' => (object) $c->patterns, 'muted' => (object) $c->muted], $this->choices);
+        return array_map(static fn (LiveChoice $c): array => ['id' => $c->id, 'tick' => $c->tick, 'patterns' => (object) $c->patterns, 'muted' => (object) $c->muted, 'held' => (object) $c->held], $this->choices);
     }
 }

@@ -12,8 +12,10 @@ use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\LiveFields;
 use Pestle\Core\Render\Plan;
+use Pestle\Core\Song\HeldEffect;
 use Pestle\Core\Song\LiveChoice;
 use Pestle\Core\Song\LiveSet;
+use Pestle\Core\Theory\Ticks;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -67,7 +69,7 @@ final class LiveController extends AbstractController
     }
 
     /**
-     * Chooses "patterns" of parts, a "section" for all, or who is "muted", to "wait" for the bar or for something else, from the tick "at" on.
+     * Chooses "patterns" of parts, a "section" for all, who is "muted", or an effect that is "held", to "wait" for the bar or for something else, from the tick "at" on.
      */
     #[Route('/choose', methods: 'POST')]
     public function choose(BeatRecord $record, Request $request): JsonResponse
@@ -76,9 +78,9 @@ final class LiveController extends AbstractController
         $beat = $this->beats->content($record);
         $at = $fields->whole('at', 0, LiveFields::MOST_TICKS);
         $wait = $fields->has('wait') ? $fields->text('wait', 4) : 'bar';
-        [$patterns, $muted] = self::chosen($beat, $fields);
+        [$patterns, $muted, $held] = self::chosen($beat, $fields);
 
-        return $this->answer($record, $this->sets->change($record, static function (?LiveState $was) use ($beat, $at, $wait, $patterns, $muted): LiveState {
+        return $this->answer($record, $this->sets->change($record, static function (?LiveState $was) use ($beat, $at, $wait, $patterns, $muted, $held): LiveState {
             $state = self::begun($was)->at($at);
             if (\count($state->set->choices) >= LiveSet::MOST) {
                 throw new InvalidChange(\sprintf('%d choices are as many as a song can hold. Make it the song, or begin anew.', LiveSet::MOST));
@@ -90,8 +92,13 @@ final class LiveController extends AbstractController
                 [$length, $since] = $ticks > $length ? [$ticks, $from] : [$length, $since];
             }
             $tick = LiveSet::comes($wait, $at, $beat->meter, $length, $since);
+            foreach (array_keys($held, false, true) as $effect) {
+                // However short it was held, it is heard.
+                $begun = $state->set->held(HeldEffect::from($effect));
+                $tick = max($tick, ([] === $begun ? 0 : $begun[\count($begun) - 1][0]) + Ticks::PER_STEP);
+            }
 
-            return $state->with($state->set->with(new LiveChoice($state->set->nextId(), $tick, $patterns, $muted), $at));
+            return $state->with($state->set->with(new LiveChoice($state->set->nextId(), $tick, $patterns, $muted, $held), $at));
         }));
     }
 
@@ -121,7 +128,7 @@ final class LiveController extends AbstractController
         return $state ?? throw new InvalidChange('Nothing is performed: begin first.');
     }
 
-    /** @return array{array<string, string|null>, array<string, bool>} patterns and mutes by part */
+    /** @return array{array<string, string|null>, array<string, bool>, array<string, bool>} patterns and mutes by part, and what is held */
     private static function chosen(Beat $beat, Fields $fields): array
     {
         $patterns = $muted = [];
@@ -144,6 +151,11 @@ final class LiveController extends AbstractController
             $muted[$beat->part($part)->id] = $fields->nested('muted')->flag($part);
         }
 
-        return [] === $patterns && [] === $muted ? throw InvalidChange::field('patterns', 'must say what is chosen.') : [$patterns, $muted];
+        $held = [];
+        foreach ($fields->has('held') ? $fields->nested('held')->keys() : [] as $effect) {
+            $held[LiveFields::effect($effect)] = $fields->nested('held')->flag($effect);
+        }
+
+        return [] === $patterns && [] === $muted && [] === $held ? throw InvalidChange::field('patterns', 'must say what is chosen.') : [$patterns, $muted, $held];
     }
 }

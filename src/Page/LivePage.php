@@ -4,6 +4,7 @@ namespace Pestle\App\Page;
 
 use Pestle\App\Live\LiveState;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Song\HeldEffect;
 use Pestle\Core\Song\LiveChoice;
 use Pestle\Core\Song\LiveSet;
 
@@ -22,6 +23,7 @@ final readonly class LivePage
         return [
             'version' => $this->state->version, 'now' => $this->state->now, 'bar' => $this->beat->meter->barTicks(), 'bpm' => $this->beat->tempo->bpm,
             'choices' => $set->toArray(), 'most' => LiveSet::MOST,
+            'held' => array_map(static fn (HeldEffect $effect): array => ['name' => $effect->label(), 'times' => array_values($set->held($effect))], HeldEffect::cases()),
             'rows' => array_map(fn (string $part): array => $this->row($set, $part), array_map(strval(...), array_keys($this->beat->parts))),
         ];
     }

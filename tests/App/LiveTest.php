@@ -64,6 +64,11 @@ final class LiveTest extends AppCase
         self::ask('POST', '/beats/'.self::$beat.'/undo', [], ['X-Pestle-Head' => (string) self::record()->head]);
         self::assertEquals(self::service(Beats::class)->content($record), self::service(Beats::class)->content(self::record()));
 
+        // However short something is held, it is heard; held for longer it lasts as long.
+        foreach ([['at' => 5 * self::BAR, 'held' => ['tone' => true]], ['at' => 5 * self::BAR, 'held' => ['tone' => false]], ['at' => 5 * self::BAR + 500, 'held' => ['tone' => true]], ['at' => 6 * self::BAR + 1, 'held' => ['tone' => false]]] as $fields) {
+            $held = self::json(self::ask('POST', self::at('/choose'), [...$fields, 'wait' => 'now']));
+        }
+        self::assertStringContainsString('"times":[[19200,19440],[19920,23280]]', (string) json_encode($held['held'] ?? []));
         // Eight bars back is before it began: it begins there, without what came later.
         $forgotten = self::json(self::ask('POST', self::at('/forget'), ['bars' => 2, 'at' => 5 * self::BAR + 100]));
         self::assertSame([3 * self::BAR, 1], [$forgotten['from'], \count(self::choices($forgotten))]);
@@ -77,6 +82,7 @@ final class LiveTest extends AppCase
         yield 'no pattern' => ['/choose', ['patterns' => ['part-1' => 'p9'], 'at' => 0], 'pattern'];
         yield 'nothing' => ['/choose', ['at' => 0], 'patterns must say what is chosen.'];
         yield 'no place' => ['/choose', ['patterns' => ['part-1' => 'p2'], 'at' => -1], 'at'];
+        yield 'no effect' => ['/choose', ['held' => ['fog' => true], 'at' => 0], 'held must be one of: tone, thin, echo.'];
         yield 'no section' => ['/begin', ['section' => 's9'], 'section'];
         yield 'no bars' => ['/forget', ['bars' => 0, 'at' => 0], 'bars'];
     }

@@ -36,6 +36,11 @@ final class SongTest extends PageCase
         $this->wait(self::LIVE.".state.rows[1].spans.at(-1).muted && document.querySelector('[data-acts]')");
         $this->script("dispatchEvent(new PointerEvent('pointerup', { pointerId: 7 }))");
         $this->wait('!'.self::LIVE.".state.rows[1].spans.at(-1).muted && !document.querySelector('[data-acts]')");
+        // An effect is held by its key: it comes at once, and goes when it is let go.
+        $this->script("document.dispatchEvent(new KeyboardEvent('keydown', { code: 'KeyZ', bubbles: true }))");
+        $this->wait(self::LIVE.'.state.held[0].times.length === 1 && '.self::LIVE.'.state.held[0].times[0][1] === null');
+        $this->script("document.dispatchEvent(new KeyboardEvent('keyup', { code: 'KeyZ', bubbles: true }))");
+        $this->wait(self::LIVE.'.state.held[0].times[0][1] > '.self::LIVE.'.state.held[0].times[0][0]');
         // Who loads the page again joins in.
         $version = $this->script('return '.self::LIVE.'.state.version');
         self::assertIsInt($version);

@@ -15,7 +15,9 @@ const LEAD = 0.4;
 const TWICE_MS = 400;
 const HELD_MS = 600;
 const TELL_EVERY_MS = 2500;
-const HELD_KEYS = { KeyZ: 'silence', KeyX: 'only' };
+const HELD_KEYS = { KeyZ: 'tone', KeyX: 'echo', KeyC: 'thin', KeyV: 'only', KeyB: 'silence' };
+/** Those that lie over all; the others are parts that are silent meanwhile. */
+const EFFECTS = ['tone', 'echo', 'thin'];
 
 class Live extends HTMLElement {
     #canvas = document.createElement('canvas');
@@ -276,14 +278,19 @@ class Live extends HTMLElement {
             return;
         }
         on ? this.#held.add(what) : this.#held.delete(what);
+        document.querySelector(`[data-live-held=${what}]`).toggleAttribute('data-acts', on);
+        if (EFFECTS.includes(what)) {
+            this.#choose({ held: { [what]: on } }, 'now');
+
+            return;
+        }
         const chosen = document.querySelector('[data-live-part]').value;
         const parts = this.#parts.filter(({ id }) => what === 'silence' || id !== chosen);
-        document.querySelector(`[data-live-held=${what}]`).toggleAttribute('data-acts', on);
         this.#choose({ muted: Object.fromEntries(parts.map(({ id }) => [id, on])) }, on ? 'beat' : 'bar');
     }
 
     #key(event, down) {
-        if (event.target.matches('input:not([type=checkbox]), select, textarea') || event.ctrlKey || event.metaKey || event.altKey) {
+        if (event.target.matches?.('input:not([type=checkbox]), select, textarea') || event.ctrlKey || event.metaKey || event.altKey) {
             return;
         }
         if (event.code === 'Space') {

@@ -42,6 +42,22 @@ function row(context, { spans }, part, box, x, now) {
     });
 }
 
+/** What was held, each that ever was on a line of its own. */
+function heldTimes(context, held, top, width, x, now) {
+    held.filter(({ times }) => times.length > 0).forEach(({ name, times }, i) => {
+        const y = top + 18 * i;
+        context.fillStyle = colour('ink');
+        context.fillText(name, 20, y + 11, NAMES - 28);
+        context.fillStyle = colour('turmeric');
+        for (const [from, to] of times) {
+            const [a, b] = [Math.max(NAMES, x(from)), Math.min(width, x(to ?? Math.max(now, from)))];
+            if (b > a) {
+                context.fillRect(a, y + 2, Math.max(2, b - a), 9);
+            }
+        }
+    });
+}
+
 /** @param view {state, parts, now}: what the server says, parts in order, the tick that is heard */
 export function drawLive(canvas, { state, parts, now }) {
     const scale = devicePixelRatio;
@@ -89,5 +105,6 @@ export function drawLive(canvas, { state, parts, now }) {
         context.textAlign = 'right';
         context.fillText('chosen: still free', width - 4, bottom + 14);
         context.textAlign = 'left';
+        heldTimes(context, state.held, bottom + 24, width, x, now);
     }
 }

@@ -18,6 +18,7 @@ use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Song\Entry;
+use Pestle\Core\Song\HeldEffect;
 use Pestle\Core\Song\LiveChoice;
 use Pestle\Core\Song\LiveSet;
 use Pestle\Core\Theory\Meter;
@@ -137,6 +138,33 @@ final class PerformedTest extends TestCase
         // And from where it comes it does.
         $until = $before + 16_384;
         self::assertNotEquals(self::sound($beats, $far, $until)->slice($before + 8192, 8192), self::sound($beats, $near, $until)->slice($before + 8192, 8192));
+    }
+
+    /** Held, the tone closes; before it and after it is let go the sound is as it would be, to the bit. */
+    #[TestWith([HeldEffect::Tone])]
+    #[TestWith([HeldEffect::Thin])]
+    #[TestWith([HeldEffect::Echo])]
+    public function testWhatIsHeldIsHeardMeanwhileAndOnlyThen(HeldEffect $effect): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        $beat = RandomBeats::changed($beats->beat(1), [['type' => 'set', 'under' => 'mixer/master', 'gainDb' => -12]]);
+        $set = LiveSet::begin($beat->section('s1'));
+        $held = $set->with(new LiveChoice('l1', self::BAR, [], [], [$effect->value => true]), 0)->with(new LiveChoice('l2', 2 * self::BAR, [], [], [$effect->value => false]), 0);
+        self::assertSame([[self::BAR, 2 * self::BAR]], $held->held($effect));
+        self::assertSame([], $held->cuts(0, 9 * self::BAR), 'Nothing else changes.');
+        $at = static fn (float $bars): int => $beat->tempo->frames((int) ($bars * self::BAR), Beat::SAMPLE_RATE);
+        $song = Performed::song($beat, $held, 0, 3 * self::BAR);
+        [$plain, $heard] = [self::sound($beats, Performed::song($beat, $set, 0, 3 * self::BAR), $at(3)), self::sound($beats, $song, $at(3))];
+        // Sound comes late by what the effect looks ahead: nothing.
+        self::assertEquals($plain->slice(0, $at(1) - 4096), $heard->slice(0, $at(1) - 4096));
+        self::assertNotEquals($plain->slice($at(1.5), 20_000), $heard->slice($at(1.5), 20_000));
+        self::assertEquals($plain->slice($at(2.5), 20_000), $heard->slice($at(2.5), 20_000));
+        self::assertGreaterThan(0.001, $heard->slice($at(1), $at(1))->peak());
+        self::assertEquals($song, BeatCodec::decode(BeatCodec::encode($song)));
+        // While it is not let go it goes on; of a later stretch it is as it is there.
+        self::assertSame([[self::BAR, null]], $held->until(2 * self::BAR)->held($effect));
+        $later = Performed::song($beat, $held, self::BAR, 3 * self::BAR);
+        self::assertSame(0.0, array_values($later->movements->all)[0]->curve->points[1][0]);
     }
 
     public function testItIsAChangeThatCanBeTakenBackAndSaysWhatItCannotDo(): void

@@ -1,0 +1,104 @@
+<?php
+
+namespace Pestle\Core\Song;
+
+use Pestle\Core\Mix\DelaySettings;
+use Pestle\Core\Mix\FilterSettings;
+use Pestle\Core\Mix\InsertSettings;
+use Pestle\Core\Mix\SweptShape;
+
+/** What lies over all that plays while it is held. */
+enum HeldEffect: string
+{
+    /** The tone closes over a bar, and opens again within a quarter of one. */
+    case Tone = 'tone';
+    /** All grows thin from below. */
+    case Thin = 'thin';
+    /** What is just played comes again. */
+    case Echo = 'echo';
+
+    private const OPEN_HZ = 18_000.0;
+    private const WHOLE_HZ = 30.0;
+    /** Let go it is back within such a part of a bar. */
+    private const BACK = 4;
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::Tone => 'Close the tone',
+            self::Thin => 'Thin out',
+            self::Echo => 'Echo what is played',
+        };
+    }
+
+    /** As it is where nothing is held: it lets all through. */
+    public function insert(string $id): InsertSettings
+    {
+        return match ($this) {
+            self::Tone => new FilterSettings($id, shape: SweptShape::Low, cutoffHz: self::OPEN_HZ, resonance: 0.3, mix: 0.0),
+            self::Thin => new FilterSettings($id, shape: SweptShape::High, cutoffHz: self::WHOLE_HZ, resonance: 0.3, mix: 0.0),
+            self::Echo => new DelaySettings($id, sixteenths: 3, feedback: 70.0, mix: 0.0),
+        };
+    }
+
+    /**
+     * Points of its settings' curves.
+     *
+     * @param array<int, array{int, int|null}> $times ticks at which it is held and let go; null while it is held
+     * @param int                              $bar   ticks
+     *
+     * @return array<string, non-empty-list<array{float, float, float}>> by setting
+     */
+    public function moves(array $times, int $bar): array
+    {
+        $mix = [[0.0, 0.0, 1.0]];
+        foreach ($times as [$from, $to]) {
+            $mix[] = [(float) $from, self::Echo === $this ? 60.0 : 100.0, 1.0];
+            if (null !== $to) {
+                $mix[] = [(float) (self::Echo === $this ? $to : $to + intdiv($bar, self::BACK)), 0.0, 1.0];
+            }
+        }
+
+        return match ($this) {
+            self::Tone => ['mix' => $mix, 'cutoffHz' => self::swept($times, $bar, self::OPEN_HZ, 320.0)],
+            self::Thin => ['mix' => $mix, 'cutoffHz' => self::swept($times, $bar, self::WHOLE_HZ, 1400.0)],
+            self::Echo => ['mix' => $mix],
+        };
+    }
+
+    /**
+     * @param array<int, array{int, int|null}> $times
+     *
+     * @return non-empty-list<array{float, float, float}>
+     */
+    private static function swept(array $times, int $bar, float $open, float $closed): array
+    {
+        $points = [[0.0, $open, 1.0]];
+        foreach ($times as [$from, $to]) {
+            // Held for less than a bar it goes as far as it comes.
+            $ticks = min($bar, null === $to ? $bar : $to - $from);
+            $reached = $open * ($closed / $open) ** ($ticks / $bar);
+            array_push($points, [(float) $from, $open, 0.0], ...self::way($from, $open, $reached, $ticks));
+            if (null !== $to) {
+                array_push($points, [(float) $to, $reached, 0.0], ...self::way($to, $reached, $open, intdiv($bar, self::BACK)));
+            }
+        }
+
+        return $points;
+    }
+
+    /**
+     * From one place to another by equal steps of pitch.
+     *
+     * @return list<array{float, float, float}>
+     */
+    private static function way(int $at, float $from, float $to, int $ticks): array
+    {
+        $points = [];
+        for ($i = 1; $i <= 8; ++$i) {
+            $points[] = [$at + $ticks * $i / 8.0, $from * ($to / $from) ** ($i / 8.0), 8 === $i ? 1.0 : 0.0];
+        }
+
+        return $points;
+    }
+}
