@@ -13,6 +13,8 @@ final readonly class LiveSet
 {
     /** Each may come to two entries of the song, which holds 200. */
     public const MOST = 95;
+    /** Ticks: what is held over all may begin anywhere on a sixty-fourth. */
+    public const FINEST = 60;
 
     /** @param list<LiveChoice> $choices in order of time, the first of them where it begins */
     private function __construct(public array $choices)
@@ -126,7 +128,7 @@ final readonly class LiveSet
     /**
      * When something chosen comes.
      *
-     * @param string $wait   now, beat, half, bar, 2, 4 (bars), or end: of what plays
+     * @param string $wait   once, now (a sixteenth), beat, half, bar, 2, 4 (bars), or end: of what plays
      * @param int    $from   tick before which it cannot
      * @param int    $length of what plays, for its end; and the tick at which that began
      */
@@ -138,6 +140,7 @@ final readonly class LiveSet
 
         return self::up($from, match ($wait) {
             'now' => Ticks::PER_STEP,
+            'once' => self::FINEST,
             'beat' => $meter->beatTicks(),
             'half' => intdiv($meter->barTicks(), 2),
             '2', '4' => (int) $wait * $meter->barTicks(),

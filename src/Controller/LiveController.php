@@ -15,7 +15,6 @@ use Pestle\Core\Render\Plan;
 use Pestle\Core\Song\HeldEffect;
 use Pestle\Core\Song\LiveChoice;
 use Pestle\Core\Song\LiveSet;
-use Pestle\Core\Theory\Ticks;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -95,7 +94,7 @@ final class LiveController extends AbstractController
             foreach (array_keys($held, false, true) as $effect) {
                 // However short it was held, it is heard.
                 $begun = $state->set->held(HeldEffect::from($effect));
-                $tick = max($tick, ([] === $begun ? 0 : $begun[\count($begun) - 1][0]) + Ticks::PER_STEP);
+                $tick = max($tick, ([] === $begun ? 0 : $begun[\count($begun) - 1][0]) + LiveSet::FINEST);
             }
 
             return $state->with($state->set->with(new LiveChoice($state->set->nextId(), $tick, $patterns, $muted, $held), $at));

@@ -19,9 +19,9 @@ use Symfony\Component\Filesystem\Filesystem;
  */
 final readonly class LiveSets
 {
-    /** So far ahead of what plays its end lies, and by so many bars at once it is moved on. */
-    private const AHEAD_BARS = 96;
-    private const STEP_BARS = 32;
+    /** So far ahead of what plays its end lies, and by so much at once it is moved on: some 96 and 32 bars. */
+    private const AHEAD_TICKS = 368_640;
+    private const STEP_TICKS = 122_880;
 
     public function __construct(private DataFolder $folder, private Beats $beats)
     {
@@ -63,17 +63,30 @@ final readonly class LiveSets
     public function song(BeatRecord $record): Beat
     {
         $state = $this->of($record) ?? throw new InvalidChange('Nothing is performed: begin first.');
-        $beat = $this->beats->content($record);
-        $bar = $beat->meter->barTicks();
-        $from = max($state->now, $state->set->lastTick());
-        $steps = (int) ceil(($from / $bar + self::AHEAD_BARS) / self::STEP_BARS);
 
-        return Performed::song($beat, $state->set, 0, min(LiveFields::MOST_TICKS, $steps * self::STEP_BARS * $bar));
+        return Performed::song($this->beats->content($record), $state->set, 0, min(LiveFields::MOST_TICKS, $this->steps($state) * self::STEP_TICKS));
     }
 
+    /** How far its end lies ahead. */
+    private function steps(LiveState $state): int
+    {
+        return (int) ceil((max($state->now, $state->set->lastTick()) + self::AHEAD_TICKS) / self::STEP_TICKS);
+    }
+
+    /** As JSON, which is kept until it is another: it is asked for with every piece of sound. */
     public function json(BeatRecord $record): string
     {
-        return BeatCodec::encode($this->song($record));
+        $state = $this->of($record);
+        $path = $this->folder->live().'/'.$record->id.'.song';
+        $key = \sprintf("%d %d %d\n", $state->version ?? 0, $record->head, null === $state ? 0 : $this->steps($state));
+        $kept = is_file($path) ? (string) file_get_contents($path) : '';
+        if (str_starts_with($kept, $key)) {
+            return substr($kept, \strlen($key));
+        }
+        $json = BeatCodec::encode($this->song($record));
+        (new Filesystem())->dumpFile($path, $key.$json);
+
+        return $json;
     }
 
     private function path(BeatRecord $record): string

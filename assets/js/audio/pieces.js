@@ -74,13 +74,13 @@ export class Pieces {
     }
 
     /** Goes over to a newer version of the beat a moment later than what is heard; at another tempo it keeps its place in the music. */
-    async renew(head, time, hear = '') {
+    async renew(head, time, hear = '', soonest = SOON_SECONDS) {
         this.#wanted = { head, time, hear };
         if (this.renewing || !this.sounding) {
             return;
         }
         this.renewing = true;
-        let soon = SOON_SECONDS;
+        let soon = soonest;
         try {
             while ((this.#wanted.head !== this.head || this.#wanted.hear !== this.hear) && !this.#stopped) {
                 const { head: wanted, time } = this.#wanted;

@@ -218,10 +218,10 @@ class Player extends EventTarget {
         }
     }
 
-    /** The song goes over to being heard otherwise a moment later than what is heard; it is there when that is so. */
-    async hearSong(how) {
+    /** The song goes over to being heard otherwise, so many seconds later than what is heard; it is there when that is so. */
+    async hearSong(how, soon) {
         this.hearing = how;
-        await this.#pieces?.renew(page().head, songTime(), how);
+        await this.#pieces?.renew(page().head, songTime(), how, soon);
     }
 
     endPreview() {

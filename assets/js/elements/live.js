@@ -11,7 +11,9 @@ import { RATE } from '../time.js';
 import { write } from '../write.js';
 
 /** What is chosen comes so much later at the soonest, in seconds: until then it is worked out and fetched. */
-const LEAD = 0.4;
+const LEAD = 0.35;
+/** And what is heard goes over to it so much later than it is told. */
+const SOON = 0.25;
 const TWICE_MS = 400;
 const HELD_MS = 600;
 const TELL_EVERY_MS = 2500;
@@ -141,7 +143,7 @@ class Live extends HTMLElement {
         const newer = answer.version !== this.#state?.version;
         this.#state = answer;
         if (newer && this.#plays) {
-            player.hearSong(`live/${answer.version}`).catch((problem) => notice(problem.message, { bad: true }));
+            player.hearSong(`live/${answer.version}`, SOON).catch((problem) => notice(problem.message, { bad: true }));
         }
         document.querySelectorAll('[data-live=song], [data-live=forget]').forEach((button) => { button.disabled = false; });
         this.#draw(true);
@@ -280,7 +282,7 @@ class Live extends HTMLElement {
         on ? this.#held.add(what) : this.#held.delete(what);
         document.querySelector(`[data-live-held=${what}]`).toggleAttribute('data-acts', on);
         if (EFFECTS.includes(what)) {
-            this.#choose({ held: { [what]: on } }, 'now');
+            this.#choose({ held: { [what]: on } }, 'once');
 
             return;
         }

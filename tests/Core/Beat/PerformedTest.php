@@ -38,6 +38,7 @@ final class PerformedTest extends TestCase
     /** @return iterable<array{string, int, int}> */
     public static function waits(): iterable
     {
+        yield ['once', 1000, 1020];
         yield ['now', 1000, 1200];
         yield ['beat', 1000, 1920];
         yield ['half', 1000, 1920];
