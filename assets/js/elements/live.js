@@ -146,6 +146,8 @@ class Live extends HTMLElement {
             player.hearSong(`live/${answer.version}`, SOON).catch((problem) => notice(problem.message, { bad: true }));
         }
         document.querySelectorAll('[data-live=song], [data-live=forget]').forEach((button) => { button.disabled = false; });
+        write(document.querySelector('[data-live=begin]'), 'Begin anew');
+        write(document.getElementById('live-said'), 'What you choose is written as you go.');
         this.#draw(true);
     }
 
