@@ -97,7 +97,7 @@ final class SamplingTest extends ChopCase
         // The simulated microphone beeps; its level is seen before anything is recorded.
         $this->wait("parseFloat(document.querySelector('#mic-state').textContent.replace('peak ', '')) > -40");
         $this->script("document.querySelector('[name=take-name]').value = 'Stall voice'");
-        $this->script("const c = document.querySelector('[name=colour]'); c.value = 'converter'");
+        $this->set('[name=colour]', 'converter');
         $this->click('[data-mic-record]');
         $this->wait("document.querySelector('#mic-state').textContent.startsWith('recording 3.')");
         $this->click('[data-mic-record]');
