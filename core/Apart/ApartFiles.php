@@ -64,7 +64,7 @@ final class ApartFiles
      *
      * @param callable(float): void $tell how much is done, after each piece
      *
-     * @throws \InvalidArgumentException when its parts would be too long to be stored
+     * @throws \InvalidArgumentException when its parts would be too long to be stored, or what there was of them is not whole
      */
     public function make(callable $tell): void
     {
@@ -142,6 +142,9 @@ final class ApartFiles
     private static function put(string $path, string $bytes, int $at): void
     {
         $stream = @fopen($path, 'c');
+        if (\is_resource($stream) && (fstat($stream)['size'] ?? 0) < $at) {
+            throw new \InvalidArgumentException('What there was of its parts is no longer whole: throw it away and begin anew.');
+        }
         $written = \is_resource($stream) && ftruncate($stream, max(0, $at)) && 0 === fseek($stream, $at) && \strlen($bytes) === @fwrite($stream, $bytes) && fclose($stream);
         $written || throw new \RuntimeException($path.' cannot be written: the disk may be full.');
     }

@@ -55,6 +55,17 @@ final readonly class TakenApart
         (new Filesystem())->remove($this->place($sample));
     }
 
+    /** All that are not whole, but for those that are under way. */
+    public function forgetHalves(): void
+    {
+        foreach (glob($this->folder->apart().'/*/*.wav') ?: [] as $path) {
+            $hash = basename(\dirname($path));
+            if (null === $this->work->find(new TakeApart($hash))) {
+                (new Filesystem())->remove(\dirname($path));
+            }
+        }
+    }
+
     public function state(Sample $sample): ApartState
     {
         $samples = $this->parts($sample);

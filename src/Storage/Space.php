@@ -4,6 +4,7 @@ namespace Pestle\App\Storage;
 
 use Doctrine\DBAL\Connection;
 use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Apart\TakenApart;
 use Pestle\App\Entity\Delivery;
 use Pestle\App\Entity\Sample;
 use Symfony\Component\Filesystem\Filesystem;
@@ -15,6 +16,7 @@ final readonly class Space
     private const PARTS = [
         'sound' => ['Rendered sound', 'What was heard lately, so that it need not be worked out again.', 'It is worked out again when it is heard.'],
         'edited' => ['Worked-out edits', 'Samples stretched, pitched or in time, and their outlines.', 'They are worked out again when they are heard or shown.'],
+        'apart' => ['Recordings half taken apart', 'What was given up, or not gone on with yet.', 'They are taken apart from their start again.'],
         'deliveries' => ['Delivered files', 'Mixes, stems and archives that were made.', 'Their files go, the beats stay: deliver again to have them back.'],
         'cleared' => ['Samples taken out of the library', 'They can be brought back as long as they are here.', 'They cannot be brought back then.'],
         'deleted' => ['Deleted beats', 'They can be restored as long as they are here, and so can all their versions.', 'They cannot be restored then.'],
@@ -28,7 +30,7 @@ final readonly class Space
     /** Pieces of documents that versions of beats in the list hold. */
     private const KEPT = 'SELECT j.value FROM revision r JOIN beat b ON b.id = r.beat_id, json_each(r.manifest) j WHERE b.deleted_at IS NULL';
 
-    public function __construct(private DataFolder $folder, private Beats $beats, private OldVersions $versions, private EntityManagerInterface $entities, private Connection $database)
+    public function __construct(private DataFolder $folder, private Beats $beats, private OldVersions $versions, private EntityManagerInterface $entities, private Connection $database, private TakenApart $apart)
     {
     }
 
@@ -50,6 +52,7 @@ final readonly class Space
         match ($part) {
             'sound' => $this->remove(glob($this->folder->cache().'/??') ?: []),
             'edited' => $this->remove(glob($this->folder->edited().'/*.{wav,outline,hits,notes,zip,problem}', \GLOB_BRACE) ?: []),
+            'apart' => $this->apart->forgetHalves(),
             'deliveries' => $this->clearDeliveries(),
             'cleared' => $this->clearSamples(),
             'deleted' => $this->clearBeats(),
@@ -65,6 +68,7 @@ final readonly class Space
         return match ($part) {
             'sound' => self::size($this->folder->cache()),
             'edited' => self::size($this->folder->edited()),
+            'apart' => self::once(glob($this->folder->apart().'/*/*.wav') ?: []),
             'deliveries' => self::size($this->folder->deliveries()),
             'cleared' => array_sum(array_map($this->sampleBytes(...), $this->clearedSamples())),
             'deleted' => (int) (is_numeric($sum = $this->database->fetchOne('SELECT SUM(LENGTH(body)) FROM content WHERE hash NOT IN ('.self::KEPT.')')) ? $sum : 0),
@@ -97,7 +101,7 @@ final readonly class Space
     private function clearSamples(): void
     {
         foreach ($this->clearedSamples() as $sample) {
-            $this->remove($this->files($sample));
+            $this->remove([...$this->files($sample), $this->folder->apart().'/'.$sample->hash]);
             $this->entities->remove($sample);
         }
         $this->entities->flush();

@@ -9,6 +9,7 @@ use Pestle\App\Gather\SampleStore;
 use Pestle\App\Page\ApartPage;
 use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
+use Pestle\App\Storage\Space;
 use Pestle\Core\Apart\RecordingPart;
 use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Beat\Beat;
@@ -149,6 +150,25 @@ final class ApartTest extends AppCase
         self::ask('DELETE', '/samples/'.self::$song->hash.'/apart');
         self::assertSame('none', self::json(self::ask('GET', '/samples/'.self::$song->hash.'/apart'))['state']);
         self::assertDirectoryDoesNotExist(self::$data.'/apart/'.self::$song->hash);
+    }
+
+    /** What was given up takes space, and gives it back where nothing is at work on it. */
+    public function testHalvesAreClearedAndNotWhatIsUnderWay(): void
+    {
+        $half = self::sample('Half a song', self::drums(array_map(static fn (int $k): float => 0.7 * $k, range(0, 17)), 12.5));
+        self::work();
+        try {
+            self::service(TakenApart::class)->files($half)->make(static fn (float $done) => throw new \LogicException('It ends.'));
+        } catch (\LogicException) {
+        }
+        $space = self::service(Space::class);
+        $bytes = static fn (): int => array_column($space->parts(), 'bytes', 'id')['apart'];
+        self::assertGreaterThan(10_000_000, $bytes());
+        self::service(Work::class)->hand(new TakeApart($half->hash));
+        self::assertSame(0, $space->clear('apart'), 'It is waited for.');
+        self::service(TakenApart::class)->giveUp($half);
+        self::assertGreaterThan(10_000_000, $space->clear('apart'));
+        self::assertSame('none', self::service(TakenApart::class)->state($half)->name());
     }
 
     /** Where it cannot go on it is told, and what was done stays. */

@@ -129,7 +129,47 @@ final class SeparationTest extends TestCase
             self::assertSame($inOneGo->outline($part), $again->outline($part));
             self::assertSame((int) ceil($recording->frames() / 1024), \strlen($again->outline($part)));
         }
+        // Half of what was there is gone: nothing is made of the rest.
+        $state = json_decode((string) file_get_contents($folder.'/state.json'), true);
+        self::assertIsArray($state);
+        file_put_contents($folder.'/state.json', json_encode(['pieces' => 1] + $state));
+        file_put_contents($again->path(RecordingPart::Voice), 'RIFF');
+        try {
+            (new ApartFiles($folder, $recording))->make(static fn (float $done) => null);
+            self::fail('It is told.');
+        } catch (\InvalidArgumentException $e) {
+            self::assertStringContainsString('no longer whole', $e->getMessage());
+        }
         self::assertEqualsWithDelta($inOneGo->owned()->sure(RecordingPart::Bass), $again->owned()->sure(RecordingPart::Bass), 1e-9);
+    }
+
+    /** What four WAVs cannot hold is refused before anything of it is made. */
+    public function testWhatIsTooLongIsToldAtOnce(): void
+    {
+        $folder = Sounds::folder();
+        $endless = new class implements AudioSource {
+            public function sampleRate(): int
+            {
+                return 48000;
+            }
+
+            public function frames(): int
+            {
+                return 48000 * 4 * 3600;
+            }
+
+            public function read(int $start, int $count): StereoBlock
+            {
+                throw new \LogicException('Nothing of it is read.');
+            }
+        };
+        try {
+            (new ApartFiles($folder, $endless))->make(static fn (float $done) => null);
+            self::fail('It is refused.');
+        } catch (\InvalidArgumentException $e) {
+            self::assertStringContainsString('186 minutes', $e->getMessage());
+        }
+        self::assertSame([], glob($folder.'/*'));
     }
 
     public function testHowSureAPartIsSaysWhatNobodyElseHas(): void
