@@ -2,7 +2,6 @@
 
 namespace Pestle\Core\Beat;
 
-use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\HeldEffect;
@@ -21,8 +20,8 @@ final class Performed
 {
     /** @var array<string, string> id of a section by what it is */
     private array $sections = [];
-    /** @var array<string, string> id of a pattern by the one it was and where it begins */
-    private array $turned = [];
+    /** @var array<string, string> id of a pattern by the one it was and what became of it */
+    private array $made = [];
 
     private function __construct(private Beat $beat)
     {
@@ -40,7 +39,7 @@ final class Performed
         for ($i = 0; $i < \count($cuts) - 1; ++$i) {
             $made->play($set, $cuts[$i], $cuts[$i + 1]);
         }
-        foreach (HeldEffect::cases() as $effect) {
+        foreach ([HeldEffect::Tone, HeldEffect::Thin, HeldEffect::Echo] as $effect) {
             $made->hold($effect, array_filter($set->held($effect), static fn (array $time): bool => $time[0] < $to && ($time[1] ?? $to) > $from), $from, $to);
         }
 
@@ -73,6 +72,7 @@ final class Performed
         foreach ($set->playing($from) as $part => [$id, $since]) {
             $pattern = $this->beat->patterns[$id] ?? null;
             if (null !== $pattern && isset($this->beat->parts[$part])) {
+                [$pattern, $since] = $this->bent($set, $pattern, $since, $from);
                 $playing[$part] = [$pattern, ($from - $since) % $pattern->ticks];
             }
         }
@@ -173,45 +173,65 @@ final class Performed
         }
     }
 
-    /** @return array{list<Hit>, list<Hit>} those of lanes that go round by themselves, and the others */
-    private static function parted(Pattern $pattern): array
-    {
-        $goesRound = static fn (Hit $hit): bool => null !== $pattern->lane($hit->pad)->ticks && $hit->tick < $pattern->lane($hit->pad)->ticks;
-
-        return [array_values(array_filter($pattern->hits, $goesRound)), array_values(array_filter($pattern->hits, static fn (Hit $hit): bool => !$goesRound($hit)))];
-    }
-
-    /** A pattern that begins at one of its ticks and goes round from there. */
+    /** A pattern as it plays from one of its ticks on. */
     private function turned(Pattern $pattern, int $at): string
     {
-        if (0 === $at) {
-            return $pattern->id;
-        }
-        $key = $pattern->id.' '.$at;
-        if (!isset($this->turned[$key])) {
-            $runs = [[$at, 0, $pattern->ticks - $at], [0, $pattern->ticks - $at, $at]];
-            $bar = $this->beat->meter->barTicks();
-            $name = 0 === $at % $bar ? \sprintf('%s, from bar %d', $pattern->name, 1 + intdiv($at, $bar)) : \sprintf('%s, from beat %s', $pattern->name, round(1 + $at / $this->beat->meter->beatTicks(), 2));
-            [$own, $others] = self::parted($pattern);
-            $turned = $pattern->with(['hits' => $others])->rearranged($runs, $pattern->ticks);
-            $turned = $turned->with(['id' => $this->beat->nextPatternId(), 'name' => mb_substr($name, 0, 80), 'hits' => [...$turned->hits, ...array_map(static function (Hit $hit) use ($pattern, $at): Hit {
-                // A lane of a length of its own is somewhere in a round of its own.
-                $round = $pattern->lane($hit->pad)->ticks ?? $pattern->ticks;
+        return 0 === $at ? $pattern->id : $this->kept($pattern->id.' '.$at, function () use ($pattern, $at): array {
+            [$turned, $runs] = LivePatterns::turned($pattern, $at, $this->beat->meter);
 
-                return $hit->later((($hit->tick - $at) % $round + $round) % $round - $hit->tick);
-            }, $own)]]);
-            // What was performed before may have made it already.
-            foreach ($this->beat->patterns as $id => $there) {
-                if ($there == $turned->with(['id' => $id])) {
-                    return $this->turned[$key] = $id;
-                }
+            return [$turned, static fn (Curve $curve): Curve => (new Runs($runs))->curve($curve)];
+        }, $pattern->id);
+    }
+
+    /**
+     * A pattern under what is held over all of them.
+     *
+     * @return array{Pattern, int} and the tick at which it began
+     */
+    private function bent(LiveSet $set, Pattern $pattern, int $since, int $now): array
+    {
+        foreach ([HeldEffect::Stutter, HeldEffect::Half] as $effect) {
+            $begun = $set->heldSince($effect, $now);
+            if (null === $begun) {
+                continue;
             }
-            $moves = $this->beat->movements->only(static fn (Movement $m): bool => Scope::Pattern === $m->scope && $m->of === $pattern->id);
-            $moved = $moves->each(static fn (Movement $m): Movement => $m->with(['of' => $turned->id, 'curve' => (new Runs($runs))->curve($m->curve)]));
-            $this->beat = $this->beat->withPattern($turned)->with(['movements' => $this->beat->movements->and($moved)]);
-            $this->turned[$key] = $turned->id;
+            $start = max($begun, $since);
+            $from = $this->beat->patterns[$this->turned($pattern, ($start - $since) % $pattern->ticks)];
+            if (HeldEffect::Half === $effect && 2 * $from->ticks > Pattern::MAX_TICKS) {
+                continue;
+            }
+            $name = $effect->value.' '.$from->id;
+            $id = HeldEffect::Half === $effect
+                ? $this->kept($name, static fn (): array => [LivePatterns::slowed($from), static fn (Curve $curve): Curve => $curve->scaled(2.0)], $from->id)
+                : $this->kept($name, static fn (): array => [LivePatterns::stuttered($from, HeldEffect::STUTTER), static fn (Curve $curve): Curve => (new Runs([[0, 0, HeldEffect::STUTTER]]))->curve($curve)], $from->id);
+            [$pattern, $since] = [$this->beat->patterns[$id], $start];
         }
 
-        return $this->turned[$key];
+        return [$pattern, $since];
+    }
+
+    /**
+     * A pattern that is made once, with what moves in the one it is made of.
+     *
+     * @param \Closure(): array{Pattern, \Closure(Curve): Curve} $make and how that moves there
+     * @param string                                             $of   id of that one
+     */
+    private function kept(string $key, \Closure $make, string $of): string
+    {
+        if (isset($this->made[$key])) {
+            return $this->made[$key];
+        }
+        [$pattern, $moved] = $make();
+        // What was performed before may have made it already.
+        foreach ($this->beat->patterns as $id => $there) {
+            if ($there == $pattern->with(['id' => $id])) {
+                return $this->made[$key] = $id;
+            }
+        }
+        $pattern = $pattern->with(['id' => $this->beat->nextPatternId()]);
+        $moves = $this->beat->movements->only(static fn (Movement $m): bool => Scope::Pattern === $m->scope && $m->of === $of)->each(static fn (Movement $m): Movement => $m->with(['of' => $pattern->id, 'curve' => $moved($m->curve)]));
+        $this->beat = $this->beat->withPattern($pattern)->with(['movements' => $this->beat->movements->and($moves)]);
+
+        return $this->made[$key] = $pattern->id;
     }
 }

@@ -6,6 +6,7 @@ use Pestle\Core\Mix\DelaySettings;
 use Pestle\Core\Mix\FilterSettings;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\SweptShape;
+use Pestle\Core\Theory\Ticks;
 
 /** What lies over all that plays while it is held. */
 enum HeldEffect: string
@@ -16,6 +17,13 @@ enum HeldEffect: string
     case Thin = 'thin';
     /** What is just played comes again. */
     case Echo = 'echo';
+    /** The sixteenth that is just played, over and over. */
+    case Stutter = 'stutter';
+    /** All patterns half as fast; let go they are where they would be. */
+    case Half = 'half';
+
+    /** Ticks that stutter. */
+    public const STUTTER = Ticks::PER_STEP;
 
     private const OPEN_HZ = 18_000.0;
     private const WHOLE_HZ = 30.0;
@@ -28,6 +36,8 @@ enum HeldEffect: string
             self::Tone => 'Close the tone',
             self::Thin => 'Thin out',
             self::Echo => 'Echo what is played',
+            self::Stutter => 'Stutter',
+            self::Half => 'Half as fast',
         };
     }
 
@@ -35,6 +45,7 @@ enum HeldEffect: string
     public function insert(string $id): InsertSettings
     {
         return match ($this) {
+            self::Stutter, self::Half => throw new \LogicException('It is played by patterns.'),
             self::Tone => new FilterSettings($id, shape: SweptShape::Low, cutoffHz: self::OPEN_HZ, resonance: 0.3, mix: 0.0),
             self::Thin => new FilterSettings($id, shape: SweptShape::High, cutoffHz: self::WHOLE_HZ, resonance: 0.3, mix: 0.0),
             self::Echo => new DelaySettings($id, sixteenths: 3, feedback: 70.0, mix: 0.0),
@@ -47,7 +58,7 @@ enum HeldEffect: string
      * @param array<int, array{int, int|null}> $times ticks at which it is held and let go; null while it is held
      * @param int                              $bar   ticks
      *
-     * @return array<string, non-empty-list<array{float, float, float}>> by setting
+     * @return array<string, non-empty-list<array{float, float, float}>> by setting; none of what patterns play
      */
     public function moves(array $times, int $bar): array
     {
@@ -63,6 +74,7 @@ enum HeldEffect: string
             self::Tone => ['mix' => $mix, 'cutoffHz' => self::swept($times, $bar, self::OPEN_HZ, 320.0)],
             self::Thin => ['mix' => $mix, 'cutoffHz' => self::swept($times, $bar, self::WHOLE_HZ, 1400.0)],
             self::Echo => ['mix' => $mix],
+            self::Stutter, self::Half => [],
         };
     }
 

@@ -112,10 +112,23 @@ final readonly class LiveSet
         return null === $since ? $times : [...$times, [$since, null]];
     }
 
+    /** The tick at which an effect was begun that is held at another; null while it is not. */
+    public function heldSince(HeldEffect $effect, int $tick): ?int
+    {
+        foreach ($this->held($effect) as [$from, $to]) {
+            if ($tick >= $from && (null === $to || $tick < $to)) {
+                return $from;
+            }
+        }
+
+        return null;
+    }
+
     /** @return list<int> ticks at which other patterns play or others are silent, between two of them */
     public function cuts(int $from, int $to): array
     {
-        $says = array_filter($this->choices, static fn (LiveChoice $c): bool => [] !== $c->patterns || [] !== $c->muted);
+        $bends = [HeldEffect::Stutter->value => true, HeldEffect::Half->value => true];
+        $says = array_filter($this->choices, static fn (LiveChoice $c): bool => [] !== $c->patterns || [] !== $c->muted || [] !== array_intersect_key($c->held, $bends));
 
         return array_values(array_unique(array_filter(array_map(static fn (LiveChoice $c): int => $c->tick, array_values($says)), static fn (int $t): bool => $t > $from && $t < $to)));
     }

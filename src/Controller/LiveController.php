@@ -3,6 +3,7 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Gather\Uploads;
 use Pestle\App\Live\LiveSets;
 use Pestle\App\Live\LiveState;
 use Pestle\App\Page\LivePage;
@@ -24,6 +25,9 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/beats/{beat}/live', requirements: ['beat' => '\d{1,9}'])]
 final class LiveController extends AbstractController
 {
+    /** Bars that are caught at once. */
+    private const MOST_CAUGHT = 64;
+
     public function __construct(private readonly LiveSets $sets, private readonly Beats $beats)
     {
     }
@@ -109,6 +113,21 @@ final class LiveController extends AbstractController
         [$id, $at] = [$fields->id('choice'), $fields->whole('at', 0, LiveFields::MOST_TICKS)];
 
         return $this->answer($record, $this->sets->change($record, static fn (?LiveState $was): LiveState => self::begun($was)->with(self::begun($was)->set->without($id, $at))));
+    }
+
+    /** The last bars become a sample, going round. */
+    #[Route('/catch', methods: 'POST')]
+    public function catch(BeatRecord $record, Request $request, Uploads $uploads): JsonResponse
+    {
+        $fields = new Fields(ChangeController::fields($request));
+        $beat = $this->beats->content($record);
+        $bar = $beat->meter->barTicks();
+        $to = max(1, intdiv($fields->whole('at', 0, LiveFields::MOST_TICKS), $bar)) * $bar;
+        $from = max(0, $to - $fields->whole('bars', 1, self::MOST_CAUGHT) * $bar);
+        $name = \sprintf('%s, bars %d to %d', $beat->name, 1 + intdiv($from, $bar), intdiv($to, $bar));
+        $upload = $uploads->caught($record, $name, self::begun($this->sets->of($record))->set, $from, $to, $fields->flag('wet'));
+
+        return new JsonResponse(['id' => $upload->id], 201);
     }
 
     /** The last bars were not played; it goes on from where they began. */

@@ -3,13 +3,18 @@
 namespace Pestle\App\Gather;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\Upload;
+use Pestle\App\Live\CatchLive;
 use Pestle\App\Storage\Beats;
 use Pestle\Core\Audio\SampleFormat;
 use Pestle\Core\Audio\UnreadableAudio;
 use Pestle\Core\Audio\WavWriter;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\LiveFields;
+use Pestle\Core\Beat\Performed;
 use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\DeliveryWriter;
 use Pestle\Core\Exchange\Fixing;
@@ -42,6 +47,25 @@ final readonly class OwnSamples
     }
 
     #[AsMessageHandler]
+    public function catchLive(CatchLive $message): void
+    {
+        $this->make($message->upload, function (string $path) use ($message): void {
+            $record = $this->beats->find($message->beat) ?? throw new InvalidChange('This beat is not there any more.');
+            $set = LiveFields::read(new Fields(['choices' => json_encode($message->choices, \JSON_THROW_ON_ERROR)]));
+            $beat = Resampling::of(Performed::song($this->beats->content($record, $message->head), $set, $message->from, $message->to), null, $message->wet);
+            // What rings on at its end sounds into its start, so that it is as long as its bars.
+            $order = new DeliveryOrder('0-'.($message->to - $message->from), true, SampleFormat::Int24, dither: false);
+            (new DeliveryWriter($this->samples->library()))->write($beat, $order, $path, \dirname($path), static fn (float $part): bool => true);
+        }, function (Sample $sample) use ($message): void {
+            // Nobody need guess what it goes by.
+            $beat = $this->beats->content($this->beats->find($message->beat) ?? throw new InvalidChange('This beat is not there any more.'), $message->head);
+            foreach (['kind' => 'loop', 'bpm' => $beat->tempo->bpm, 'downbeat' => 0.0, 'key' => $beat->key?->name()] as $fact => $value) {
+                $sample->correct($fact, $value);
+            }
+        });
+    }
+
+    #[AsMessageHandler]
     public function lift(Lift $message): void
     {
         $this->make($message->upload, function (string $path) use ($message): void {
@@ -59,8 +83,11 @@ final readonly class OwnSamples
         });
     }
 
-    /** @param callable(string): void $write makes a WAV file, or none where there is nothing to hear */
-    private function make(string $id, callable $write): void
+    /**
+     * @param callable(string): void $write makes a WAV file, or none where there is nothing to hear
+     * @param callable(Sample): void $say   what is known of it
+     */
+    private function make(string $id, callable $write, ?callable $say = null): void
     {
         $this->entities->clear();
         $upload = $this->uploads->find($id);
@@ -70,7 +97,9 @@ final readonly class OwnSamples
         $path = $this->uploads->path($upload).'.wav';
         try {
             $write($path);
-            $upload->sample = is_file($path) ? $this->samples->add($path, $upload->name)->hash : null;
+            $sample = is_file($path) ? $this->samples->add($path, $upload->name) : null;
+            null === $sample || null === $say || $say($sample);
+            $upload->sample = $sample?->hash;
             $upload->state = Upload::DONE;
         } catch (InvalidChange|UnreadableAudio $e) {
             $upload->fail($e->getMessage());

@@ -7,6 +7,7 @@ use Pestle\App\Carry\BringBeats;
 use Pestle\App\Entity\BeatRecord;
 use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\Upload;
+use Pestle\App\Live\CatchLive;
 use Pestle\App\Queue\Work;
 use Pestle\App\Shelf\BringKit;
 use Pestle\App\Storage\DataFolder;
@@ -15,6 +16,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\Fixing;
 use Pestle\Core\Sample\Edits;
+use Pestle\Core\Song\LiveSet;
 
 /** Files on their way in, in parts that may be sent again; a part counts when it is written whole. */
 final readonly class Uploads
@@ -180,6 +182,15 @@ final readonly class Uploads
     {
         $upload = $this->own($name.'.wav');
         $this->work->hand(new Resample($upload->id, $record->id, $record->head, $what, $channel, $wet));
+
+        return $upload;
+    }
+
+    /** Bars of what is performed become a sample. */
+    public function caught(BeatRecord $record, string $name, LiveSet $set, int $from, int $to, bool $wet): Upload
+    {
+        $upload = $this->own($name.'.wav');
+        $this->work->hand(new CatchLive($upload->id, $record->id, $record->head, $set->toArray(), $from, $to, $wet));
 
         return $upload;
     }

@@ -2,9 +2,16 @@
 
 namespace Pestle\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Entity\Upload;
+use Pestle\App\Gather\SampleStore;
+use Pestle\App\Live\LiveSets;
+use Pestle\App\Live\LiveState;
 use Pestle\App\Storage\Beats;
+use Pestle\Core\Audio\SoundFile;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Song\LiveChoice;
 use Pestle\Tests\Core\Sounds;
 use PHPUnit\Framework\Attributes\DataProvider;
 
@@ -75,6 +82,27 @@ final class LiveTest extends AppCase
         self::assertSame(0, self::json(self::ask('POST', self::at('/forget'), ['bars' => 8, 'at' => 5 * self::BAR]))['from']);
     }
 
+    /** Its last bars become a sound, exactly as long, that goes round as it was heard. */
+    public function testBarsAreCaughtAsASound(): void
+    {
+        self::ask('POST', self::at('/begin'), ['section' => 's1']);
+        self::ask('POST', self::at('/choose'), ['patterns' => ['part-1' => 'p2'], 'at' => self::BAR + 10]);
+        $caught = self::json(self::ask('POST', self::at('/catch'), ['bars' => 2, 'at' => 4 * self::BAR + 99, 'wet' => true]));
+        self::work();
+        $upload = self::service(EntityManagerInterface::class)->find(Upload::class, self::text($caught['id'])) ?? self::fail('It is gone.');
+        self::assertSame(Upload::DONE, $upload->state, $upload->message);
+        $sample = self::service(SampleStore::class)->find((string) $upload->sample) ?? self::fail('It is not in the library.');
+        $tempo = self::service(Beats::class)->content(self::record())->tempo;
+        self::assertSame($tempo->frames(2 * self::BAR, 44100), $sample->frames);
+        self::assertStringContainsString('bars 3 to 4', $sample->name);
+        self::assertSame(2, $sample->bars());
+        // It is the second of the two patterns that plays there, from its start: its hit falls on the second beat.
+        $sound = SoundFile::open(self::service(SampleStore::class)->library()->path($sample->hash))->read(0, $sample->frames);
+        $beat = $tempo->frames(960, 44100);
+        self::assertGreaterThan(0.05, $sound->slice($beat, 2000)->peak());
+        self::assertGreaterThan(20.0 * $sound->slice($beat - 3000, 2000)->peak(), $sound->slice($beat, 2000)->peak());
+    }
+
     /** @return iterable<string, array{string, array<string, mixed>, string}> */
     public static function wrong(): iterable
     {
@@ -82,8 +110,9 @@ final class LiveTest extends AppCase
         yield 'no pattern' => ['/choose', ['patterns' => ['part-1' => 'p9'], 'at' => 0], 'pattern'];
         yield 'nothing' => ['/choose', ['at' => 0], 'patterns must say what is chosen.'];
         yield 'no place' => ['/choose', ['patterns' => ['part-1' => 'p2'], 'at' => -1], 'at'];
-        yield 'no effect' => ['/choose', ['held' => ['fog' => true], 'at' => 0], 'held must be one of: tone, thin, echo.'];
+        yield 'no effect' => ['/choose', ['held' => ['fog' => true], 'at' => 0], 'held must be one of: tone, thin, echo, stutter, half.'];
         yield 'no section' => ['/begin', ['section' => 's9'], 'section'];
+        yield 'nothing caught' => ['/catch', ['bars' => 65, 'at' => 0, 'wet' => true], 'bars'];
         yield 'no bars' => ['/forget', ['bars' => 0, 'at' => 0], 'bars'];
     }
 
@@ -97,6 +126,35 @@ final class LiveTest extends AppCase
         self::assertSame(422, $answer->getStatusCode());
         self::assertStringContainsString($told, self::text(self::json($answer)['error']));
         self::assertSame($before, self::json(self::ask('GET', self::at())));
+    }
+
+    /** Two windows, and more, choose at once: nothing of it is lost. */
+    public function testManyChooseAtOnce(): void
+    {
+        self::ask('POST', self::at('/begin'), ['section' => 's1']);
+        $sets = self::service(LiveSets::class);
+        $record = self::record();
+        $before = $sets->of($record)->version ?? 0;
+        $children = [];
+        for ($who = 0; $who < 4; ++$who) {
+            $pid = pcntl_fork();
+            if (0 === $pid) {
+                for ($i = 0; $i < 10; ++$i) {
+                    $sets->change($record, static fn (?LiveState $was): LiveState => ($was ?? throw new \LogicException())->with($was->set->with(new LiveChoice($was->set->nextId(), (10 * $who + $i + 1) * self::BAR, ['part-1' => 'p2']), (10 * $who + $i + 1) * self::BAR)));
+                }
+                // Not what a test does at its end: that is its parent's.
+                posix_kill((int) getmypid(), \SIGKILL);
+            }
+            $children[] = $pid;
+        }
+        foreach ($children as $pid) {
+            pcntl_waitpid($pid, $status);
+        }
+        $after = $sets->of($record) ?? self::fail('It is gone.');
+        self::assertSame($before + 40, $after->version);
+        $ids = array_column($after->set->choices, 'id');
+        self::assertSame($ids, array_values(array_unique($ids)), 'Each has a name of its own.');
+        self::assertSame(array_column($after->set->choices, 'tick'), array_values(array_unique(array_column($after->set->choices, 'tick'))));
     }
 
     public function testMoreThanASongHoldsIsRefused(): void

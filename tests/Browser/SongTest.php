@@ -48,6 +48,11 @@ final class SongTest extends PageCase
         $this->wait("document.querySelector('pestle-live') && ".self::LIVE.".state.version === $version && ".self::LIVE.'.now > 3840');
         $this->keys(' ');
         $this->wait(self::LIVE.'.playing');
+        // The bars so far are caught as a sound on a free pad.
+        $free = $this->script("return document.querySelectorAll('.pad[data-free]').length");
+        self::assertIsInt($free);
+        $this->click('[data-live=catch]');
+        $this->wait("document.querySelectorAll('.pad[data-free]').length === $free - 1");
         $this->click('[data-live=song]');
         $this->wait("location.pathname.endsWith('/arrange') && !location.search.includes('perform') && document.querySelector('[data-undo]').textContent.includes('What was performed')");
         $this->wait("document.querySelector('#song-grid').dataset.song.split('\"e').length > 3");

@@ -1,26 +1,12 @@
 // How a recording taken apart looks: its parts one under another, hatched where they are not there yet, and what plays.
 
 import { colour } from '../meters.js';
+import { columns } from './columns.js';
 import { PARTS } from './playing.js';
 
 export const PART_COLOURS = { drums: 'tide', bass: 'plum', melody: 'basil', voice: 'paprika' };
 const GAP = 10;
 const HATCH = 9;
-
-/** The largest byte of each pixel's stretch. */
-function columns(outline, width, count) {
-    const out = new Uint8Array(width);
-    for (let i = 0; i < outline.length; i += 1) {
-        const x = Math.min(width - 1, Math.floor(i / count * width));
-        out[x] = Math.max(out[x], outline[i]);
-    }
-    // Where there are fewer stretches than pixels, each is as wide as it lasts.
-    for (let x = 1; count < width && x < width; x += 1) {
-        out[x] = out[x] || (x / width * count < outline.length ? out[x - 1] : 0);
-    }
-
-    return out;
-}
 
 function hatch(context, x, y, width, height) {
     context.save();

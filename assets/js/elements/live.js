@@ -4,7 +4,9 @@ import { player } from '../audio/player.js';
 import { change } from '../changes.js';
 import { onFrame } from '../frames.js';
 import { letPadsChoose } from '../hands.js';
+import { catchBars } from '../live/catching.js';
 import { drawLive } from '../live/drawing.js';
+import { lastBars, playsAt, whenOf, whenWords } from '../live/waiting.js';
 import { notice } from '../notice.js';
 import { app, goTo, page } from '../page.js';
 import { RATE } from '../time.js';
@@ -17,9 +19,9 @@ const SOON = 0.25;
 const TWICE_MS = 400;
 const HELD_MS = 600;
 const TELL_EVERY_MS = 2500;
-const HELD_KEYS = { KeyZ: 'tone', KeyX: 'echo', KeyC: 'thin', KeyV: 'only', KeyB: 'silence' };
+const HELD_KEYS = { KeyZ: 'tone', KeyX: 'echo', KeyC: 'thin', KeyV: 'stutter', KeyB: 'half', KeyN: 'only', KeyM: 'silence' };
 /** Those that lie over all; the others are parts that are silent meanwhile. */
-const EFFECTS = ['tone', 'echo', 'thin'];
+const EFFECTS = ['tone', 'echo', 'thin', 'stutter', 'half'];
 
 class Live extends HTMLElement {
     #canvas = document.createElement('canvas');
@@ -145,7 +147,7 @@ class Live extends HTMLElement {
         if (newer && this.#plays) {
             player.hearSong(`live/${answer.version}`, SOON).catch((problem) => notice(problem.message, { bad: true }));
         }
-        document.querySelectorAll('[data-live=song], [data-live=forget]').forEach((button) => { button.disabled = false; });
+        document.querySelectorAll('[data-live=song], [data-live=forget], [data-live=catch]').forEach((button) => { button.disabled = false; });
         write(document.querySelector('[data-live=begin]'), 'Begin anew');
         write(document.getElementById('live-said'), 'What you choose is written as you go.');
         this.#draw(true);
@@ -192,23 +194,15 @@ class Live extends HTMLElement {
         return [...document.querySelectorAll('[data-live-list]:not([hidden]) [data-choose]')];
     }
 
-    /** What of an item plays, and when it comes: {plays, choice, tick}. */
-    #when(item) {
+    /** What an item says, with the patterns of a section in its place. */
+    #says(item) {
         const says = JSON.parse(item.dataset.choose);
-        const { choices = [] } = this.#state ?? {};
-        const waiting = choices.filter(({ tick }) => tick > this.#now);
-        const now = (part) => this.#state?.rows.find((row) => row.part === part)?.spans.findLast(({ from }) => from <= this.#now);
-        if (says.mute) {
-            const silent = Boolean(now(says.mute)?.muted);
-            const comes = waiting.find(({ muted }) => says.mute in muted && muted[says.mute] !== silent);
 
-            return { plays: silent, choice: comes?.id, tick: comes?.tick };
-        }
-        const its = says.section ? this.#sectionOf(says.section) : says.patterns;
-        const same = (patterns) => Object.entries(its).every(([part, id]) => part in patterns && (patterns[part] ?? '') === id);
-        const comes = waiting.find(({ patterns }) => Object.keys(patterns).length === Object.keys(its).length && same(patterns));
+        return says.section ? { patterns: this.#sectionOf(says.section) } : says;
+    }
 
-        return { plays: Object.entries(its).every(([part, id]) => (now(part)?.pattern ?? '') === id), choice: comes?.id, tick: comes?.tick };
+    #when(item) {
+        return whenOf(this.#says(item), this.#state, this.#now);
     }
 
     #sectionOf(id) {
@@ -223,13 +217,10 @@ class Live extends HTMLElement {
         }
         const bar = this.#state.bar;
         for (const item of this.#items()) {
-            const { plays, tick } = this.#when(item);
-            const bars = tick === undefined ? 0 : Math.ceil((tick - this.#now) / bar);
-            const silent = 'mute' in JSON.parse(item.dataset.choose);
-            const held = plays ? (silent ? 'silent' : 'plays') : '';
-            write(item.querySelector('[data-live-when]'), tick === undefined ? held : bars <= 1 ? 'with the bar' : `in ${bars} bars`);
-            item.toggleAttribute('data-plays', plays);
-            item.toggleAttribute('data-waits', tick !== undefined);
+            const when = this.#when(item);
+            write(item.querySelector('[data-live-when]'), whenWords(this.#says(item), when, this.#now, bar));
+            item.toggleAttribute('data-plays', when.plays);
+            item.toggleAttribute('data-waits', when.tick !== undefined);
         }
         const played = this.#state.choices.filter(({ tick }) => tick > 0 && tick <= this.#now).length;
         write(document.getElementById('live-count'), `${Math.floor(this.#now / bar)} bars so far, ${played} ${played === 1 ? 'change' : 'changes'}`);
@@ -262,7 +253,7 @@ class Live extends HTMLElement {
             this.#ask('/take-back', { choice, at: this.#free });
         } else {
             const parts = Object.keys(JSON.parse(says).patterns ?? {});
-            const before = Object.fromEntries(parts.map((part) => [part, this.#state?.rows.find((row) => row.part === part)?.spans.findLast(({ from }) => from <= this.#now)?.pattern ?? '']));
+            const before = Object.fromEntries(parts.map((part) => [part, playsAt(this.#state, part, this.#now)?.pattern ?? '']));
             this.#pressed.set(hold, { at: now, before });
             this.#choose(this.#fieldsOf(item));
         }
@@ -284,7 +275,8 @@ class Live extends HTMLElement {
         on ? this.#held.add(what) : this.#held.delete(what);
         document.querySelector(`[data-live-held=${what}]`).toggleAttribute('data-acts', on);
         if (EFFECTS.includes(what)) {
-            this.#choose({ held: { [what]: on } }, 'once');
+            // What patterns play begins with a sixteenth.
+            this.#choose({ held: { [what]: on } }, ['stutter', 'half'].includes(what) ? 'now' : 'once');
 
             return;
         }
@@ -323,6 +315,8 @@ class Live extends HTMLElement {
         } else if (button.dataset.liveWhat) {
             document.querySelectorAll('[data-live-what]').forEach((one) => one.setAttribute('aria-pressed', String(one === button)));
             this.#arrange();
+        } else if (button.dataset.live === 'catch') {
+            catchBars({ bars: document.querySelector('[data-live-bars]').value, at: this.#now, wet: document.querySelector('[data-live-wet]').checked });
         } else if (button.dataset.live === 'song') {
             await this.#makeSong();
         } else {
@@ -336,15 +330,14 @@ class Live extends HTMLElement {
 
     async #makeSong() {
         const { bar, choices } = this.#state;
-        const bars = Math.max(1, Math.ceil(this.#now / bar));
-        const much = Number(document.querySelector('[data-live-much]').value);
-        const from = much > 0 ? Math.max(0, bars - much) * bar : 0;
+        const { from, to } = lastBars(this.#now, bar, Number(document.querySelector('[data-live-much]').value));
+        const bars = (to - from) / bar;
         if (this.#plays) {
             player.stop();
         }
-        if (await change({ type: 'perform-song', choices, from, to: bars * bar })) {
+        if (await change({ type: 'perform-song', choices, from, to })) {
             await goTo(document.querySelector('[href$="/arrange"], [href*="/arrange?"]:not([href*="view="])')?.getAttribute('href') ?? `/beats/${page().beat}/arrange`);
-            notice(`${bars - from / bar} ${bars - from / bar === 1 ? 'bar is' : 'bars are'} the song now. Undo brings the old one back, with what lay over it.`, { seconds: 10 });
+            notice(`${bars} ${bars === 1 ? 'bar is' : 'bars are'} the song now. Undo brings the old one back, with what lay over it.`, { seconds: 10 });
         }
     }
 }

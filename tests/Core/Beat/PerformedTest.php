@@ -106,6 +106,25 @@ final class PerformedTest extends TestCase
         }
     }
 
+    /** Under a stutter the sixteenth that plays comes again and again, half as fast all takes twice as long; let go, all is where it would be. */
+    public function testPatternsAreBentWhileTheyAreHeld(): void
+    {
+        $beat = self::beat();
+        $set = LiveSet::begin($beat->section('s1'))->with(new LiveChoice('l1', 960, [], [], ['stutter' => true]), 0)->with(new LiveChoice('l2', 1920, [], [], ['stutter' => false]), 0);
+        // The kick on the second beat, four times; and the rest of the bar as it is.
+        self::assertSame([0, 960, 1200, 1440, 1680, 2000, 3840], \array_slice(self::ticksOf('a0', self::played(Performed::song($beat, $set, 0, 2 * self::BAR))), 0, 7));
+        $slow = LiveSet::begin($beat->section('s1'))->with(new LiveChoice('l1', self::BAR, [], [], ['half' => true]), 0)->with(new LiveChoice('l2', 3 * self::BAR, [], [], ['half' => false]), 0);
+        $hits = self::played(Performed::song($beat, $slow, 0, 5 * self::BAR));
+        self::assertSame([0, 960, 2000, 3840, 5760, 7840, 11520, 12480, 13520, 15360, 16320, 17360], self::ticksOf('a0', $hits));
+        // A pattern of four bars that is in its second: what comes there comes twice as late, what comes in its third does not come, and then it is in its fourth.
+        self::assertSame([0, 3840 + 2 * 160, 15_000], \array_slice(self::ticksOf('b0', $hits), 0, 3));
+        // Both at once, one in the midst of the other, with a choice between: a song like any other.
+        $both = $slow->with(new LiveChoice('l3', self::BAR + 480, ['part-1' => 'p2'], [], ['stutter' => true]), 0)->with(new LiveChoice('l4', 2 * self::BAR, [], [], ['stutter' => false]), 0);
+        $song = Performed::song($beat, $both, 0, 5 * self::BAR);
+        self::assertEquals($song, BeatCodec::decode(BeatCodec::encode($song)));
+        self::assertSame(5 * self::BAR, array_sum(array_map(static fn (Entry $e): int => $e->repeats * $song->section($e->section)->lengthTicks($song->patterns), $song->song)));
+    }
+
     /** While nothing else was chosen than sections that are there, the song is made of these. */
     public function testWhatWasThereIsUsed(): void
     {
@@ -221,6 +240,16 @@ final class PerformedTest extends TestCase
             ['type' => 'edit-hits', 'pattern' => 'p4', 'hits' => $hits('b0', 500, 6000)],
             ['type' => 'set-cell', 'section' => 's1', 'part' => 'part-2', 'pattern' => 'p3'],
         ]);
+    }
+
+    /**
+     * @param list<string> $hits tick and pad of each
+     *
+     * @return list<int>
+     */
+    private static function ticksOf(string $pad, array $hits): array
+    {
+        return array_values(array_map(static fn (string $hit): int => (int) $hit, array_filter($hits, static fn (string $hit): bool => str_ends_with($hit, $pad))));
     }
 
     /** @return list<string> tick and pad of every hit of the song, in order */
