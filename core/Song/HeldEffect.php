@@ -6,6 +6,7 @@ use Pestle\Core\Mix\DelaySettings;
 use Pestle\Core\Mix\FilterSettings;
 use Pestle\Core\Mix\InsertSettings;
 use Pestle\Core\Mix\SweptShape;
+use Pestle\Core\Theory\Curve;
 use Pestle\Core\Theory\Ticks;
 
 /** What lies over all that plays while it is held. */
@@ -29,6 +30,8 @@ enum HeldEffect: string
     private const WHOLE_HZ = 30.0;
     /** Let go it is back within such a part of a bar. */
     private const BACK = 4;
+    /** Straight pieces of a way by equal steps of pitch. */
+    private const STEPS = 8;
 
     public function label(): string
     {
@@ -62,11 +65,13 @@ enum HeldEffect: string
      */
     public function moves(array $times, int $bar): array
     {
+        $back = self::Echo === $this ? 0 : intdiv($bar, self::BACK);
         $mix = [[0.0, 0.0, 1.0]];
-        foreach ($times as [$from, $to]) {
+        foreach (array_values($times) as $i => [$from, $to]) {
             $mix[] = [(float) $from, self::Echo === $this ? 60.0 : 100.0, 1.0];
-            if (null !== $to) {
-                $mix[] = [(float) (self::Echo === $this ? $to : $to + intdiv($bar, self::BACK)), 0.0, 1.0];
+            // Held again before it is back it goes on from where it is.
+            if (null !== $to && (array_values($times)[$i + 1][0] ?? \PHP_INT_MAX) >= $to + $back) {
+                $mix[] = [(float) ($to + $back), 0.0, 1.0];
             }
         }
 
@@ -79,6 +84,8 @@ enum HeldEffect: string
     }
 
     /**
+     * What comes later changes nothing before it: what was heard is what is kept.
+     *
      * @param array<int, array{int, int|null}> $times
      *
      * @return non-empty-list<array{float, float, float}>
@@ -86,14 +93,17 @@ enum HeldEffect: string
     private static function swept(array $times, int $bar, float $open, float $closed): array
     {
         $points = [[0.0, $open, 1.0]];
-        foreach ($times as [$from, $to]) {
-            // Held for less than a bar it goes as far as it comes.
-            $ticks = min($bar, null === $to ? $bar : $to - $from);
-            $reached = $open * ($closed / $open) ** ($ticks / $bar);
-            array_push($points, [(float) $from, $open, 0.0], ...self::way($from, $open, $reached, $ticks));
-            if (null !== $to) {
-                array_push($points, [(float) $to, $reached, 0.0], ...self::way($to, $reached, $open, intdiv($bar, self::BACK)));
+        $value = $open;
+        foreach (array_values($times) as $i => [$from, $to]) {
+            $way = self::way($from, $value, $closed, $bar);
+            if (null === $to) {
+                return [...$points, ...$way];
             }
+            $down = self::until($way, $to);
+            $way = self::way($to, $down[\count($down) - 1][1], $open, intdiv($bar, self::BACK));
+            $up = self::until($way, array_values($times)[$i + 1][0] ?? \PHP_INT_MAX);
+            $value = $up[\count($up) - 1][1];
+            $points = [...$points, ...$down, ...$up];
         }
 
         return $points;
@@ -102,15 +112,32 @@ enum HeldEffect: string
     /**
      * From one place to another by equal steps of pitch.
      *
-     * @return list<array{float, float, float}>
+     * @return non-empty-list<array{float, float, float}>
      */
     private static function way(int $at, float $from, float $to, int $ticks): array
     {
-        $points = [];
-        for ($i = 1; $i <= 8; ++$i) {
-            $points[] = [$at + $ticks * $i / 8.0, $from * ($to / $from) ** ($i / 8.0), 8 === $i ? 1.0 : 0.0];
+        $points = [[(float) $at, $from, 0.0]];
+        for ($i = 1; $i <= self::STEPS; ++$i) {
+            $points[] = [$at + $ticks * $i / self::STEPS, $from * ($to / $from) ** ($i / self::STEPS), self::STEPS === $i ? 1.0 : 0.0];
         }
 
         return $points;
+    }
+
+    /**
+     * A way as far as a tick, and where it is there.
+     *
+     * @param non-empty-list<array{float, float, float}> $way
+     *
+     * @return non-empty-list<array{float, float, float}>
+     */
+    private static function until(array $way, int $tick): array
+    {
+        if ($tick >= $way[\count($way) - 1][0]) {
+            return $way;
+        }
+        $kept = array_filter($way, static fn (array $point): bool => $point[0] < $tick);
+
+        return [...array_values($kept), [(float) $tick, (new Curve($way))->at($tick), 1.0]];
     }
 }

@@ -286,7 +286,7 @@ class Live extends HTMLElement {
     }
 
     #key(event, down) {
-        if (event.target.matches?.('input:not([type=checkbox]), select, textarea') || event.ctrlKey || event.metaKey || event.altKey) {
+        if (document.getElementById('keys').open || event.target.matches?.('input:not([type=checkbox]), select, textarea') || event.ctrlKey || event.metaKey || event.altKey) {
             return;
         }
         if (event.code === 'Space') {

@@ -169,8 +169,8 @@ final class PerformedTest extends TestCase
         $beats = new RandomBeats(Sounds::folder());
         $beat = RandomBeats::changed($beats->beat(1), [['type' => 'set', 'under' => 'mixer/master', 'gainDb' => -12]]);
         $set = LiveSet::begin($beat->section('s1'));
-        $held = $set->with(new LiveChoice('l1', self::BAR, [], [], [$effect->value => true]), 0)->with(new LiveChoice('l2', 2 * self::BAR, [], [], [$effect->value => false]), 0);
-        self::assertSame([[self::BAR, 2 * self::BAR]], $held->held($effect));
+        $held = $set->with(new LiveChoice('l1', self::BAR, [], [], [$effect->value => true]), 0)->with(new LiveChoice('l2', 2 * self::BAR - 300, [], [], [$effect->value => false]), 0);
+        self::assertSame([[self::BAR, 2 * self::BAR - 300]], $held->held($effect));
         self::assertSame([], $held->cuts(0, 9 * self::BAR), 'Nothing else changes.');
         $at = static fn (float $bars): int => $beat->tempo->frames((int) ($bars * self::BAR), Beat::SAMPLE_RATE);
         $song = Performed::song($beat, $held, 0, 3 * self::BAR);
@@ -181,8 +181,11 @@ final class PerformedTest extends TestCase
         self::assertEquals($plain->slice($at(2.5), 20_000), $heard->slice($at(2.5), 20_000));
         self::assertGreaterThan(0.001, $heard->slice($at(1), $at(1))->peak());
         self::assertEquals($song, BeatCodec::decode(BeatCodec::encode($song)));
+        // That it would be let go was not known yet: what was heard then is what is kept.
+        $open = self::sound($beats, Performed::song($beat, LiveSet::begin($beat->section('s1'))->with(new LiveChoice('l1', self::BAR, [], [], [$effect->value => true]), 0), 0, 3 * self::BAR), $at(1.9));
+        self::assertEquals($open, $heard->slice(0, $at(1.9)));
         // While it is not let go it goes on; of a later stretch it is as it is there.
-        self::assertSame([[self::BAR, null]], $held->until(2 * self::BAR)->held($effect));
+        self::assertSame([[self::BAR, null]], $held->until(2 * self::BAR - 300)->held($effect));
         $later = Performed::song($beat, $held, self::BAR, 3 * self::BAR);
         self::assertSame(0.0, array_values($later->movements->all)[0]->curve->points[1][0]);
     }
