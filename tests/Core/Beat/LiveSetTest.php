@@ -84,6 +84,13 @@ final class LiveSetTest extends TestCase
         self::assertSame([], HeldEffect::Stutter->moves([[0, 960]], 3840));
     }
 
+    public function testEachIsCalledOtherwise(): void
+    {
+        $names = array_map(static fn (HeldEffect $effect): string => $effect->label(), HeldEffect::cases());
+        self::assertSame($names, array_values(array_unique($names)));
+        self::assertNotContains('', $names);
+    }
+
     /** Turned by as much as it is long a pattern is itself; turned twice it is turned by both; slowed, nothing is lost. */
     public function testTurnedAndSlowedNothingIsLost(): void
     {
