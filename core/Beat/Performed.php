@@ -34,6 +34,16 @@ final class Performed
      */
     public static function song(Beat $beat, LiveSet $set, int $from, int $to): Beat
     {
+        try {
+            return self::made($beat, $set, $from, $to);
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidChange($e->getMessage());
+        }
+    }
+
+    /** @throws \InvalidArgumentException when more moves or plays than a beat can hold */
+    private static function made(Beat $beat, LiveSet $set, int $from, int $to): Beat
+    {
         $made = new self($beat->with(['song' => [], 'clips' => [], 'markers' => [], 'movements' => $beat->movements->only(static fn (Movement $m): bool => Scope::Song !== $m->scope)]));
         $cuts = [$from, ...$set->cuts($from, $to), $to];
         for ($i = 0; $i < \count($cuts) - 1; ++$i) {

@@ -11,6 +11,7 @@ use Pestle\Core\Beat\Passage;
 use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\SongPlaces;
 use Pestle\Core\Song\Entry;
 
 /** What is to be delivered: the whole beat, a section or a pattern, as a loop or with its tail, in which format and stems, and by how many dB all of it is lowered. */
@@ -144,7 +145,7 @@ final readonly class DeliveryOrder
         $tick = 0;
         foreach (Passage::song($beat) as $entry) {
             $name = $beat->section($entry->section)->name;
-            $places[isset($places[$name]) ? $name.', '.\count($places) : $name] = Plan::frameOf($beat, $tick);
+            $places[isset($places[$name]) ? $name.', '.\count($places) : $name] = SongPlaces::frameOf($beat, $tick);
             $tick += $entry->repeats * $beat->section($entry->section)->lengthTicks($beat->patterns);
         }
 

@@ -10,6 +10,7 @@ use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\SongPlaces;
 use Pestle\Core\Render\VoiceRenderer;
 use Pestle\Core\Song\Entry;
 
@@ -77,7 +78,7 @@ final readonly class Fixing
     {
         $sources = $this->sources()[$channel] ?? throw new InvalidChange('The part does not sound through this channel.');
         $renderer = new VoiceRenderer($sounds);
-        $from = Plan::frameOf($this->beat, $this->at);
+        $from = SongPlaces::frameOf($this->beat, $this->at);
         $plan = Plan::song($this->alone, Passage::song($this->alone), $sounds);
         $writer = null;
         $silent = 0;

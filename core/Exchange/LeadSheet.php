@@ -4,7 +4,7 @@ namespace Pestle\Core\Exchange;
 
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
-use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\SongPlaces;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Part;
 use Pestle\Core\Theory\ChordName;
@@ -26,11 +26,11 @@ final class LeadSheet
             $passage = Passage::of($beat, $section->id, false, $entry->muted);
             $bars = max(1, (int) ceil($passage->ticks / $meter->barTicks()));
             $heading = \sprintf('%d  %s, %s%s%s', $bar + 1, $section->name, 1 === $bars ? '1 bar' : $bars.' bars', $entry->repeats > 1 ? \sprintf(', %d times', $entry->repeats) : '', null === $section->meter ? '' : ', '.$meter->name());
-            $blocks[] = implode("\n", [self::justified($heading, self::clock(Plan::frameOf($beat, $tick))), ...self::chords($beat, $passage, $meter->barTicks(), $bars), ...self::players($beat, $passage, $entry)]);
+            $blocks[] = implode("\n", [self::justified($heading, self::clock(SongPlaces::frameOf($beat, $tick))), ...self::chords($beat, $passage, $meter->barTicks(), $bars), ...self::players($beat, $passage, $entry)]);
             $tick += $entry->repeats * $passage->ticks;
             $bar += $entry->repeats * $bars;
         }
-        $about = array_filter([$beat->tempo->bpm.' BPM', $beat->key?->name() ?? '', $beat->meter->name(), [] === $song ? '' : self::clock(Plan::frameOf($beat, $tick))]);
+        $about = array_filter([$beat->tempo->bpm.' BPM', $beat->key?->name() ?? '', $beat->meter->name(), [] === $song ? '' : self::clock(SongPlaces::frameOf($beat, $tick))]);
 
         return implode("\n\n", [$beat->name."\n".implode(', ', $about), ...[] === $blocks ? ['The song has no sections yet.'] : $blocks])."\n";
     }

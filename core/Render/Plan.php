@@ -10,7 +10,6 @@ use Pestle\Core\Beat\Timeline;
 use Pestle\Core\Mix\MovingTime;
 use Pestle\Core\Song\Clip;
 use Pestle\Core\Song\Entry;
-use Pestle\Core\Theory\SoundRules;
 use Pestle\Core\Theory\TempoMap;
 
 /**
@@ -120,7 +119,7 @@ final readonly class Plan
         // The song goes on from its start; a section on its own is as it is where it comes first.
         $tick = $song === Passage::song($beat) ? 0 : null;
         $time = null === $tick && [] !== $song ? Timeline::of($beat, $song[0]->section) : Timeline::song($beat);
-        $passes = self::passes($beat, $song, $time);
+        $passes = SongPlaces::passes($beat, $song, $time);
         $passed = 0.0;
         foreach ($song as $i => $entry) {
             $what = $entry->section;
@@ -140,84 +139,6 @@ final readonly class Plan
         self::refuseEndless(null === $tick ? $at : max($at, (int) ceil(Beat::SAMPLE_RATE * $time->seconds(max([0.0, ...array_map(static fn (Clip $c): float => $c->end($time), array_values($beat->clips))])))));
 
         return new self($beat, static fn (int $from): \Generator => self::sectionBySection($beat, $sections, new VoicePlanner($beat, $sounds)), $at, false);
-    }
-
-    /**
-     * @param list<Entry> $song
-     *
-     * @return list<list<array{int, int}>> for each entry of it, where each pass begins and how long it is, in frames
-     */
-    private static function passes(Beat $beat, array $song, TempoMap $time): array
-    {
-        $at = $passed = 0;
-        $all = [];
-        foreach ($song as $i => $entry) {
-            $passage = Passage::of($beat, $entry->section, false);
-            // Each by itself, as beats of old have it.
-            $frames = $beat->tempo->frames($passage->ticks, Beat::SAMPLE_RATE);
-            $all[$i] = [];
-            for ($pass = 0; $pass < $entry->repeats && $frames > 0; ++$pass) {
-                $passed += $passage->ticks;
-                // Each begins where it does by the exact time of all before it: rounded one by one they would drift.
-                $next = SoundRules::First === $beat->rules && $time->isSteady() ? $at + $frames : $time->frames($passed, Beat::SAMPLE_RATE);
-                $all[$i][] = [$at, $next - $at];
-                $at = $next;
-            }
-        }
-
-        return array_values($all);
-    }
-
-    /** @return list<int> of each entry of the song that takes time the segment it begins with: each pass is cut into whole ones and a rest */
-    public static function firstSegments(Beat $beat): array
-    {
-        $segment = 0;
-        $first = [];
-        foreach (self::passes($beat, Passage::song($beat), Timeline::song($beat)) as $passes) {
-            $first[] = $segment;
-            foreach ($passes as [, $frames]) {
-                $segment += (int) ceil($frames / Segment::FRAMES);
-            }
-        }
-
-        return $first;
-    }
-
-    /** The segment of the song in which one of its ticks lies. */
-    public static function segmentOf(Beat $beat, int $tick): int
-    {
-        $frame = self::frameOf($beat, $tick);
-        $segment = 0;
-        foreach (self::passes($beat, Passage::song($beat), Timeline::song($beat)) as $passes) {
-            foreach ($passes as [$start, $frames]) {
-                if ($frame < $start + $frames) {
-                    return $segment + intdiv(max(0, $frame - $start), Segment::FRAMES);
-                }
-                $segment += (int) ceil($frames / Segment::FRAMES);
-            }
-        }
-
-        return $segment;
-    }
-
-    /** Frame of the song at which what lies at one of its ticks begins: counted from the start of the pass it lies in, as strikes are. */
-    public static function frameOf(Beat $beat, int $tick): int
-    {
-        $song = Passage::song($beat);
-        $time = Timeline::song($beat);
-        $start = $at = 0;
-        foreach (self::passes($beat, $song, $time) as $i => $passes) {
-            $ticks = $beat->section($song[$i]->section)->lengthTicks($beat->patterns);
-            foreach ($passes as [$frame]) {
-                if ($tick < $at) {
-                    break 2;
-                }
-                [$start, $last] = [$frame, $at];
-                $at += $ticks;
-            }
-        }
-
-        return $start + $time->from($last ?? 0)->frames($tick - ($last ?? 0), Beat::SAMPLE_RATE);
     }
 
     /** @throws InvalidChange */

@@ -12,7 +12,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\LiveFields;
-use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\SongPlaces;
 use Pestle\Core\Song\HeldEffect;
 use Pestle\Core\Song\LiveChoice;
 use Pestle\Core\Song\LiveSet;
@@ -36,7 +36,7 @@ final class LiveController extends AbstractController
     private function answer(BeatRecord $record, LiveState $state, ?int $from = null): JsonResponse
     {
         $page = new LivePage($this->beats->content($record), $state);
-        $segment = null === $from ? [] : ['segment' => Plan::segmentOf($this->sets->song($record), $from), 'from' => $from];
+        $segment = null === $from ? [] : ['segment' => SongPlaces::segmentOf($this->sets->song($record), $from), 'from' => $from];
 
         return new JsonResponse([...$page->toArray(), ...$segment], 200, ['Cache-Control' => 'no-store']);
     }

@@ -62,8 +62,17 @@ final readonly class LiveSets
     /** The beat as it is performed: with what was played and what is planned for its song. */
     public function song(BeatRecord $record): Beat
     {
-        $state = $this->of($record) ?? throw new InvalidChange('Nothing is performed: begin first.');
+        return $this->songOf($record, $this->begun($record));
+    }
 
+    /** @throws InvalidChange */
+    private function begun(BeatRecord $record): LiveState
+    {
+        return $this->of($record) ?? throw new InvalidChange('Nothing is performed: begin first.');
+    }
+
+    private function songOf(BeatRecord $record, LiveState $state): Beat
+    {
         return Performed::song($this->beats->content($record), $state->set, 0, min(LiveFields::MOST_TICKS, $this->steps($state) * self::STEP_TICKS));
     }
 
@@ -76,14 +85,14 @@ final readonly class LiveSets
     /** As JSON, which is kept until it is another: it is asked for with every piece of sound. */
     public function json(BeatRecord $record): string
     {
-        $state = $this->of($record);
+        $state = $this->begun($record);
         $path = $this->folder->live().'/'.$record->id.'.song';
-        $key = \sprintf("%d %d %d\n", $state->version ?? 0, $record->head, null === $state ? 0 : $this->steps($state));
+        $key = \sprintf("%d %d %d\n", $state->version, $record->head, $this->steps($state));
         $kept = is_file($path) ? (string) file_get_contents($path) : '';
         if (str_starts_with($kept, $key)) {
             return substr($kept, \strlen($key));
         }
-        $json = BeatCodec::encode($this->song($record));
+        $json = BeatCodec::encode($this->songOf($record, $state));
         (new Filesystem())->dumpFile($path, $key.$json);
 
         return $json;

@@ -5,7 +5,7 @@ namespace Pestle\App\Page;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Beat\Timeline;
-use Pestle\Core\Render\Plan;
+use Pestle\Core\Render\SongPlaces;
 use Pestle\Core\Theory\TempoMap;
 
 /** What scripts need to know of what a page plays: the song, what goes round, and how time goes in both. */
@@ -35,7 +35,7 @@ final readonly class Playing
     /** @return list<array<string, mixed>> */
     public function song(): array
     {
-        $segments = Plan::firstSegments($this->beat);
+        $segments = SongPlaces::firstSegments($this->beat);
         $rows = [];
         foreach ($this->page->song() as ['section' => $section, 'entry' => $entry, 'ticks' => $ticks]) {
             // What takes no time begins with what comes next.

@@ -20,8 +20,8 @@ use Pestle\Core\Exchange\DeliveryWriter;
 use Pestle\Core\Exchange\LevelKind;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Exchange\StemProof;
-use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Render\SongPlaces;
 use Pestle\Core\Signal\Biquad;
 use Pestle\Core\Signal\Decibels;
 use Pestle\Tests\Core\Render\RandomBeats;
@@ -96,7 +96,7 @@ final class DeliveryTest extends TestCase
         self::assertSame(0x7FFF, (unpack('vlufs', WavChunks::of($loop->paths[1], 'bext')['bext'], 412) ?: [])['lufs'] ?? 0, 'of a stem nobody measures');
         $song = $writer->write($beat, new DeliveryOrder(), $out.'/Song.wav', $out, static fn (): bool => true);
         self::assertNotNull($song);
-        $bars = static fn (int $bar): int => Plan::frameOf($beat, $bar * $beat->meter->barTicks());
+        $bars = static fn (int $bar): int => SongPlaces::frameOf($beat, $bar * $beat->meter->barTicks());
         self::assertSame(3, \count(WavMarks::in($song->paths[0])->cues));
         self::assertSame([0, $bars(1)], \array_slice(WavMarks::in($song->paths[0])->cues, 0, 2));
         exec('ffprobe -v error -show_entries format_tags -of json '.escapeshellarg($song->paths[0]), $told);

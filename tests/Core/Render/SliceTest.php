@@ -11,6 +11,7 @@ use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\Segment;
 use Pestle\Core\Render\Slice;
+use Pestle\Core\Render\SongPlaces;
 use Pestle\Core\Song\Movement;
 use Pestle\Core\Song\Scope;
 use Pestle\Core\Theory\Curve;
@@ -85,7 +86,7 @@ final class SliceTest extends TestCase
                 $starts[$index] = $segment->start;
             }
             $ticks = 0;
-            foreach (Plan::firstSegments($beat) as $entry => $first) {
+            foreach (SongPlaces::firstSegments($beat) as $entry => $first) {
                 $coming = Passage::song($beat)[$entry];
                 self::assertSame(Timeline::song($beat)->frames($ticks, Beat::SAMPLE_RATE), $starts[$first]);
                 $ticks += $coming->repeats * $beat->section($coming->section)->lengthTicks($beat->patterns);
