@@ -39,6 +39,9 @@ final class SongTest extends PageCase
         // An effect is held by its key: it comes at once, and goes when it is let go.
         $this->script("document.dispatchEvent(new KeyboardEvent('keydown', { code: 'KeyZ', bubbles: true }))");
         $this->wait(self::LIVE.'.state.held[0].times.length === 1 && '.self::LIVE.'.state.held[0].times[0][1] === null');
+        // A pointer that is let go meanwhile lets go of nothing that a key holds.
+        $this->script("dispatchEvent(new PointerEvent('pointerup', { pointerId: 9 }))");
+        self::assertTrue($this->script("return document.querySelector('[data-live-held=tone]').hasAttribute('data-acts')"));
         $this->script("document.dispatchEvent(new KeyboardEvent('keyup', { code: 'KeyZ', bubbles: true }))");
         $this->wait(self::LIVE.'.state.held[0].times[0][1] > '.self::LIVE.'.state.held[0].times[0][0]');
         // Who loads the page again joins in.

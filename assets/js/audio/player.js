@@ -263,10 +263,6 @@ class Player extends EventTarget {
         return this.#pieces?.head ?? null;
     }
 
-    get songFrames() {
-        return this.#pieces?.music ?? 0;
-    }
-
     async #fetchLoop() {
         const now = page();
         const asked = this.#question();

@@ -30,7 +30,8 @@ class Live extends HTMLElement {
     #now = 0;
     #pressed = new Map();
     #last = { item: '', at: 0 };
-    #held = new Set();
+    /** What is held, and by what. */
+    #held = new Map();
     #asking = Promise.resolve();
     #drawn = '';
 
@@ -52,15 +53,17 @@ class Live extends HTMLElement {
         document.addEventListener('pointerdown', ({ target, pointerId }) => {
             const button = target.closest?.('[data-live-held], [data-choose]');
             if (button?.dataset.liveHeld) {
-                this.#hold(button.dataset.liveHeld, true);
+                this.#hold(button.dataset.liveHeld, true, `pointer ${pointerId}`);
             } else if (button) {
                 this.#press(button, `pointer ${pointerId}`);
             }
         }, { signal });
         addEventListener('pointerup', ({ pointerId }) => {
             this.#release(`pointer ${pointerId}`);
-            [...this.#held].forEach((what) => this.#hold(what, false));
+            this.#letGo(`pointer ${pointerId}`);
         }, { signal });
+        // Whoever looks elsewhere lets go.
+        addEventListener('blur', () => this.#letGo(), { signal });
         this.watch = new ResizeObserver(() => this.#draw(true));
         this.watch.observe(this);
         this.unframe = onFrame(() => this.#frame());
@@ -268,11 +271,16 @@ class Live extends HTMLElement {
         }
     }
 
-    #hold(what, on) {
+    /** What one hand holds, or all of them. */
+    #letGo(hand = null) {
+        [...this.#held].filter(([, by]) => hand === null || by === hand).forEach(([what]) => this.#hold(what, false));
+    }
+
+    #hold(what, on, by = 'key') {
         if (on === this.#held.has(what)) {
             return;
         }
-        on ? this.#held.add(what) : this.#held.delete(what);
+        on ? this.#held.set(what, by) : this.#held.delete(what);
         document.querySelector(`[data-live-held=${what}]`).toggleAttribute('data-acts', on);
         if (EFFECTS.includes(what)) {
             // What patterns play begins with a sixteenth.
