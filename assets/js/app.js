@@ -3,6 +3,7 @@ import './controls.js';
 import './dock.js';
 import './roll.js';
 import './midi.js';
+import './elements/beside.js';
 import './transport.js';
 import './keyboard.js';
 import './drawn.js';

@@ -2,6 +2,8 @@
 
 import { arrive, arrived, draw, leave } from './arrivals.js';
 import { change, undo } from './changes.js';
+import { audio, RATE } from './audio/context.js';
+import { untilBeat } from './audio/loop-places.js';
 import { audition } from './audio/pads.js';
 import { player } from './audio/player.js';
 import { fillPad } from './dock.js';
@@ -200,12 +202,19 @@ async function offerWhenHeard(song) {
     }
 }
 
+/** When, by the audio clock, the next beat of what plays falls; at once when nothing loops. */
+function nextBeat() {
+    const loops = player.playing && player.what !== 'song' && player.loop;
+
+    return loops ? audio().currentTime + untilBeat(player.loop, player.ticks(audio().currentTime), page().click) / RATE / player.course.rate : 0;
+}
+
 /** Hears a sample; a loop at the beat's tempo and key if that is wished, from the next beat on while the beat plays. */
 async function listen(button) {
     const fitted = button.dataset.bpm && document.getElementById('listen-fitted')?.checked;
     button.dataset.busy = '';
     try {
-        const at = fitted ? player.nextBeat() : 0;
+        const at = fitted ? nextBeat() : 0;
         await audition(`/samples/${button.dataset.audition}/${fitted ? `fitted?beat=${page().beat}` : 'sound'}`, 0, undefined, false, at);
     } catch (problem) {
         notice(problem.message, { bad: true });

@@ -54,10 +54,10 @@ export function isOver() {
  */
 export async function keepTake(file, first, length, name) {
     const { from, to } = wanted;
-    const origin = player.origin;
+    const heard = player.course.when(frames(from)) * RATE;
     player.stop();
     wanted = null;
-    const begin = Math.round(origin + frames(from) + roundTrip() * RATE - first);
+    const begin = Math.round(heard + roundTrip() * RATE - first);
     const [cut, late] = [Math.max(0, begin), Math.max(0, -begin)];
     const end = to === null ? length : Math.min(length, Math.round(begin + frames(to) - frames(from)));
     if (end - cut < RATE / 20) {

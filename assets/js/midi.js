@@ -1,6 +1,8 @@
 // MIDI controllers, and the simulated one that speaks the same messages: strikes, pressure and sliders. Which of their pads is which
 // place of the dock, and which slider moves what, is learned by striking and moving, and remembered by the controller's name.
 
+import { askBrowser } from './beside/devices.js';
+import { usedAs } from './beside/uses.js';
 import { placeElement, strikeNumber } from './dock.js';
 import { letGo, press, strikeNote } from './hands.js';
 import { notice } from './notice.js';
@@ -124,32 +126,15 @@ function say(text) {
     }
 }
 
-/** Asks the browser for the controllers that are there. */
-async function connect() {
-    if (!navigator.requestMIDIAccess) {
-        say('This browser knows no MIDI controllers; the simulated one works everywhere.');
-
-        return;
+document.addEventListener('pestle:played', ({ detail: { device, bytes, moment } }) => {
+    if (usedAs(device) === 'controller') {
+        receive(device.name, bytes, moment);
     }
-    try {
-        const access = await navigator.requestMIDIAccess();
-        const listen = () => {
-            for (const input of access.inputs.values()) {
-                input.onmidimessage = (event) => receive(input.name, event.data, event.timeStamp);
-            }
-            const names = [...access.inputs.values()].map((input) => input.name);
-            say(names.length > 0 ? `Connected: ${names.join(', ')}.` : 'No controller is plugged in. One that is plugged in later is found by itself.');
-        };
-        access.onstatechange = listen;
-        listen();
-    } catch {
-        say('The browser does not let Pestle use controllers: allow MIDI for this address, then try again.');
-    }
-}
+});
 
 document.addEventListener('click', (event) => {
     if (event.target.closest('[data-controllers-connect]')) {
-        connect();
+        askBrowser().then(say);
     } else if (event.target.closest('[data-controllers-learn]')) {
         learnPlace(0);
     } else if (event.target.closest('[data-controllers-slider]')) {

@@ -17,13 +17,27 @@ export function page() {
 /** What was read last: it is asked for with every picture while something plays. */
 let read = { data: '', page: null };
 
+/** The tempo that is heard in place of the beat's, while it goes by somebody else's clock; null for its own. */
+let other = null;
+
+export function otherTempo() {
+    return other;
+}
+
+export function setOtherTempo(bpm) {
+    other = bpm;
+}
+
 /** How time goes in the song, and in what goes round. */
 export function songTime() {
-    return { bpm: page().bpm, places: page().time.song };
+    return other ? { bpm: other, places: [], other: true } : { bpm: page().bpm, places: page().time.song };
 }
 
 /** @param {string} what is played: a range of the song by its ticks, or what goes round on this page */
 export function loopTime(what = '') {
+    if (other) {
+        return { bpm: other, places: [], other: true };
+    }
     const [bpm, { song, loop }] = [page().bpm, page().time];
     const [from, to] = what === page().loops ? [] : (/^(\d+)-(\d+)$/.exec(what) ?? []).slice(1).map(Number);
 

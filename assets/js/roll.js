@@ -3,7 +3,7 @@
 import { allHeld, strikeNote, strikePad } from './hands.js';
 import { loopTime, onPage, page } from './page.js';
 import { player } from './audio/player.js';
-import { audio, RATE } from './audio/context.js';
+import { audio } from './audio/context.js';
 import { swung } from './swing.js';
 import { bpmAt, loopFrames, loopTicks } from './time.js';
 
@@ -34,12 +34,12 @@ function next(from, to) {
     const strikes = [];
     if (player.playing && player.what === 'loop' && player.loop) {
         const { frames, ticks: length } = player.loop;
-        const gone = Math.max(0, from * RATE - player.origin);
+        const gone = Math.max(0, player.course.frame(from));
         const feel = page();
         for (let step = Math.max(0, Math.floor((Math.floor(gone / frames) * length + loopTicks(gone % frames, player.loop)) / ticks) - 1); ; step += 1) {
             const tick = swung(step * ticks, feel);
             const pass = Math.floor(tick / length);
-            const at = (player.origin + pass * frames + loopFrames(tick - pass * length, player.loop)) / RATE;
+            const at = player.course.when(pass * frames + loopFrames(tick - pass * length, player.loop));
             if (at >= to) {
                 break;
             }

@@ -6,7 +6,7 @@ import { setRange } from './loop-range.js';
 import { onPage, page, songTime } from './page.js';
 import { player } from './audio/player.js';
 import { notice } from './notice.js';
-import { audio, fetchSound, heardAt, RATE, toBuffer } from './audio/context.js';
+import { audio, fetchSound, heardAt, toBuffer } from './audio/context.js';
 import { recorder } from './recorder.js';
 import { recording, setRecording, showRecording } from './recording.js';
 import { drawLevel } from './meters.js';
@@ -91,10 +91,10 @@ function scheduleClicks() {
     const now = audio().currentTime;
     const from = Math.max(now, clickedUntil);
     const until = now + CLICK_AHEAD;
-    const gone = Math.max(0, from * RATE - player.origin);
+    const gone = Math.max(0, player.course.frame(from));
     for (let beat = Math.ceil((Math.floor(gone / frames) * ticks + loopTicks(gone % frames, player.loop)) / each - 1e-6); ; beat += 1) {
         const pass = Math.floor(beat * each / ticks);
-        const at = (player.origin + pass * frames + loopFrames(beat * each - pass * ticks, player.loop)) / RATE;
+        const at = player.course.when(pass * frames + loopFrames(beat * each - pass * ticks, player.loop));
         if (at >= until) {
             break;
         }

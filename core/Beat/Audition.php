@@ -3,6 +3,7 @@
 namespace Pestle\Core\Beat;
 
 use Pestle\Core\Beat\Change\ExchangeKit;
+use Pestle\Core\Beat\Change\SetTempo;
 use Pestle\Core\Kit\Keys;
 use Pestle\Core\Mix\EqBand;
 use Pestle\Core\Mix\EqShape;
@@ -14,12 +15,14 @@ use Pestle\Core\Mix\Mixer;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Mix\StereoSettings;
+use Pestle\Core\Song\Movement;
+use Pestle\Core\Theory\Tempo;
 
 /**
  * A beat as it is heard for a moment, to compare or to listen into it; nothing of it is stored. "mix/ID" is with a mix that
  * was kept, "unmastered" without what the master does, "mono" with both sides together, "band/LINE/INSERT/N" only what a band of an equalizer takes hold of, "sound/PART/NAME" with another
  * sound under a part's notes, "sound/PART/AT/NAME" in place of one of its stack, "alone/PART/AT" with one of its stack alone, "stacked/PART/NAME" with one more,
- * "exchanged/PART/FROM" with a part played on what another one is.
+ * "exchanged/PART/FROM" with a part played on what another one is, "tempo/BPM" all along at another tempo.
  */
 final class Audition
 {
@@ -40,8 +43,9 @@ final class Audition
             'exchanged' => ExchangeKit::from(new Fields(['part' => $id, 'from' => $insert]))->apply($beat),
             'stacked' => self::keys($beat, $id, static fn (Keys $keys): Keys => $keys->withAnother(OtherSound::named(implode('/', \array_slice(explode('/', $hear), 2)))->over($keys))),
             'alone' => self::keys($beat, $id, static fn (Keys $keys): Keys => $keys->alone((int) $insert)->withInner('blend', $keys->alone((int) $insert)->blend->with(['silent' => false]))),
+            'tempo' => self::tempo($beat, $id),
             'band' => $beat->withMixer(self::band($beat, $id, $insert, (int) $band)),
-            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered, mono, sound/PART/NAME, alone/PART/AT, stacked/PART/NAME, exchanged/PART/FROM or band/LINE/INSERT/NUMBER.'),
+            default => throw InvalidChange::field('hear', 'must be mix/ID, unmastered, mono, sound/PART/NAME, alone/PART/AT, stacked/PART/NAME, exchanged/PART/FROM, tempo/BPM or band/LINE/INSERT/NUMBER.'),
         };
     }
 
@@ -51,6 +55,14 @@ final class Audition
         $at = ctype_digit($name[0] ?? '') ? (int) array_shift($name) : 0;
 
         return self::keys($beat, $id, static fn (Keys $keys): Keys => $keys->withAt($at, OtherSound::named(implode('/', $name))->for($keys->at($at) ?? $keys)));
+    }
+
+    /** As it is with somebody else's clock: one tempo all along, and what follows the tempo follows. */
+    private static function tempo(Beat $beat, string $bpm): Beat
+    {
+        $tempo = is_numeric($bpm) && (float) $bpm >= Tempo::SLOWEST && (float) $bpm <= Tempo::MAX ? Tempo::bpm((float) $bpm) : throw InvalidChange::field('tempo', \sprintf('must lie between %d and %d BPM.', Tempo::SLOWEST, Tempo::MAX));
+
+        return SetTempo::to($beat->with(['movements' => $beat->movements->only(static fn (Movement $m): bool => Movement::TEMPO !== $m->path)]), $tempo);
     }
 
     /** @param \Closure(Keys): Keys $heard */

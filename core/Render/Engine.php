@@ -111,7 +111,7 @@ final class Engine
 
         return yield from match ($text('op')) {
             'loop' => $this->loop(BeatCodec::decode($text('beat'), $this->patterns), $text('what'), $text('have')),
-            'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('count', 8)),
+            'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('tick', -1), $number('count', 8)),
             'measure' => $this->measure(BeatCodec::decode($text('beat'), $this->patterns), $text('what')),
             'spectrum' => $this->spectrum(BeatCodec::decode($text('beat'), $this->patterns), $text('what'), '' === $text('lines') ? null : explode(' ', $text('lines'))),
             'pad', 'note' => $this->struck($request, \array_key_exists('piece', $request) ? $number('piece', 0) : null, fn (): Struck => 'pad' === $text('op')
@@ -185,14 +185,17 @@ final class Engine
     /**
      * Some segments from one on: of the whole beat, or of a section or pattern that goes round.
      *
+     * @param int $tick in whose segment it begins, in place of $from; below 0 for none
+     *
      * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
      */
-    private function piece(string $json, string $what, int $from, int $count): \Generator
+    private function piece(string $json, string $what, int $from, int $tick, int $count): \Generator
     {
         $beat = BeatCodec::decode($json, $this->patterns);
         if ('' !== $what && !self::has($beat, $what)) {
             return [['gone' => true], ''];
         }
+        $from = $tick < 0 ? $from : ('' === $what ? SongPlaces::segmentOf($beat, $tick) : SongPlaces::segmentOfLoop($beat, $what, $tick));
         $reader = $this->reader($beat, hash('xxh128', $what."\n".$json), $what, $from);
         $reader->busy = true;
         try {
@@ -215,6 +218,7 @@ final class Engine
 
         return [[
             'rate' => Beat::SAMPLE_RATE,
+            'from' => $from,
             'start' => $start,
             'frames' => \strlen($sound) >> 3,
             'next' => $reader->hasEnded() ? null : $from + $meters->count(),

@@ -70,6 +70,16 @@ final class SongPlaces
         return $segment;
     }
 
+    /** The segment in which a tick of what goes round lies, both counted on over its passes. */
+    public static function segmentOfLoop(Beat $beat, string $what, int $tick): int
+    {
+        $ticks = Passage::of($beat, $what, true)->ticks;
+        $time = Timeline::of($beat, $what);
+        $pass = intdiv($tick, max(1, $ticks));
+
+        return $pass * (int) ceil($time->frames($ticks, Beat::SAMPLE_RATE) / Segment::FRAMES) + intdiv($time->frames($tick - $pass * $ticks, Beat::SAMPLE_RATE), Segment::FRAMES);
+    }
+
     /** Frame of the song at which what lies at one of its ticks begins: counted from the start of the pass it lies in, as strikes are. */
     public static function frameOf(Beat $beat, int $tick): int
     {

@@ -44,7 +44,7 @@ final class SoundController extends AbstractController
 
     /**
      * The loop of a section, or of a pattern on its own; only what changed since the render named in "have". With "preview", as it would be after a
-     * change that is not stored; with "hear", as an audition has it; with "from" and "count" only so many of its segments. A page that asks while its section is being deleted hears that it is "gone".
+     * change that is not stored; with "hear", as an audition has it; with "tempo", as if that were the beat's; with "from" and "count" only so many of its segments. A page that asks while its section is being deleted hears that it is "gone".
      */
     #[Route('/beats/{beat}/loop', requirements: ['beat' => '\d{1,9}'], methods: 'POST')]
     public function loop(BeatRecord $record, Request $request): Response
@@ -54,8 +54,7 @@ final class SoundController extends AbstractController
         if (\is_array($fields['preview'] ?? null)) {
             $json = BeatCodec::encode(Changes::apply(Changes::read($this->shelf->filled($fields['preview'])), BeatCodec::decode($json)));
         }
-        $json = $this->heard($record, $json, \is_string($fields['hear'] ?? null) ? $fields['hear'] : '');
-
+        $json = $this->heard($record, $json, \is_string($fields['hear'] ?? null) ? $fields['hear'] : '', \is_string($fields['tempo'] ?? null) ? $fields['tempo'] : '');
         $what = \is_string($fields['what'] ?? null) ? $fields['what'] : '';
 
         $from = $fields['from'] ?? null;
@@ -65,11 +64,11 @@ final class SoundController extends AbstractController
             : ['op' => 'loop', 'beat' => $json, 'what' => $what, 'have' => $fields['have'] ?? '']);
     }
 
-    /** Segments of the whole beat, or of a section or pattern that goes round, from one on. */
+    /** Segments of the whole beat, or of a section or pattern that goes round, from one on, or from the one in which a "tick" lies. */
     #[Route('/beats/{beat}/piece', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function piece(BeatRecord $record, Request $request): Response
     {
-        $json = $this->heard($record, $this->beats->json($record), $request->query->getString('hear'));
+        $json = $this->heard($record, $this->beats->json($record), $request->query->getString('hear'), $request->query->getString('tempo'));
         $what = $request->query->getString('what');
 
         return $this->long([
@@ -77,6 +76,7 @@ final class SoundController extends AbstractController
             'beat' => $json,
             'what' => $what,
             'from' => max(0, (int) $request->query->get('from', '0')),
+            'tick' => (int) $request->query->get('tick', '-1'),
             'count' => max(1, (int) $request->query->get('count', '8')),
         ]);
     }
@@ -131,8 +131,11 @@ final class SoundController extends AbstractController
     }
 
     /** A beat as it is heard for a moment, as an audition has it; "before" is as it was before the last change. */
-    private function heard(BeatRecord $record, string $json, string $hear): string
+    private function heard(BeatRecord $record, string $json, string $hear, string $tempo = ''): string
     {
+        if ('' !== $tempo) {
+            return BeatCodec::encode(Audition::of(BeatCodec::decode($this->heard($record, $json, $hear)), 'tempo/'.$tempo));
+        }
         if ('before' === $hear) {
             $undo = $this->beats->history($record)->undoTo;
 

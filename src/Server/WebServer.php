@@ -25,7 +25,7 @@ final readonly class WebServer
         'away' => ['502 503 504', 503, 'Pestle is just starting, or busy for too long. Try again in a moment.'],
     ];
 
-    public function __construct(private string $root, private string $folder, private string $socket, private string $log)
+    public function __construct(private string $root, private string $folder, private string $socket, private string $log, private string $beside)
     {
     }
 
@@ -108,6 +108,15 @@ final readonly class WebServer
                         add_header Cache-Control no-cache;
                         add_header X-Content-Type-Options nosniff;
                         try_files \$uri @page;
+                    }
+                    location ~ "^/beside/([a-z0-9-]+)\$" {
+                        proxy_pass "http://unix:{$this->beside}/\$1.sock:/";
+                        proxy_http_version 1.1;
+                        proxy_set_header Upgrade \$http_upgrade;
+                        proxy_set_header Connection upgrade;
+                        proxy_set_header Host \$http_host;
+                        proxy_read_timeout 1h;
+                        proxy_send_timeout 1h;
                     }
                     location / { rewrite ^ /page last; }
                     location @page { rewrite ^ /page last; }

@@ -37,6 +37,12 @@ final readonly class DataFolder
         return $this->made('live');
     }
 
+    /** Sockets of devices that are programs. */
+    public function beside(): string
+    {
+        return $this->made('beside');
+    }
+
     public function incoming(): string
     {
         return $this->made('incoming');

@@ -9,12 +9,13 @@ import { nextBar } from './loop-places.js';
 const TOLD = 0.25;
 
 /**
- * Waits until shortly before the next bar; gives the frame at which it begins.
+ * Waits until shortly before the next bar; gives the frame of the audio clock at which it begins.
  *
- * @param soon seconds in which something can be made to sound
+ * @param course of what plays
+ * @param soon   seconds in which something can be made to sound
  */
-export async function atTheBar(loop, origin, soon) {
-    const when = nextBar(loop, origin, Math.floor((audio().currentTime + 2 * soon) * RATE));
+export async function atTheBar(loop, course, soon) {
+    const when = Math.round(course.when(nextBar(loop, Math.floor(course.frame(audio().currentTime + 2 * soon)))) * RATE);
     const wait = when / RATE - audio().currentTime - soon;
     if (wait > TOLD) {
         notice('From the next bar on.', { seconds: wait });

@@ -1,7 +1,10 @@
 // What of a loop is about to be heard, in its newest version, while the whole of it is still being worked out.
 
+import { loopOf } from '../loop-range.js';
 import { app, page } from '../page.js';
+import { pause } from '../pause.js';
 import { askForSound, RATE } from './context.js';
+import { isElsewhere } from './loop-places.js';
 import { SEGMENT } from './pieces.js';
 
 /** Segments that are fetched at once: a quarter of a second at first, then half. */
@@ -13,6 +16,10 @@ const MOST_LEAD_SECONDS = 3;
 const SPARE_SECONDS = 0.15;
 /** So much is to be there before what is heard. */
 const AHEAD_SECONDS = 0.45;
+
+/** A loop that takes longer, in ms, is bridged; so often what is wanted anew is looked at meanwhile. */
+export const BRIDGE_AFTER = 90;
+const TURN = 25;
 
 export class Bridge {
     /** The loop with its newest stretches put in; null while nothing is bridged. */
@@ -32,6 +39,38 @@ export class Bridge {
         this.#left = null;
         this.#right = null;
         this.#asked = '';
+    }
+
+    /**
+     * While the whole loop is on its way for long, what is about to be heard comes first: stretch after stretch from where it
+     * plays. What is wanted anew meanwhile, as a control is turned, comes so too, and the whole when the hand rests.
+     *
+     * @param slow whether the whole took long the last time
+     */
+    async over(player, whole, slow) {
+        let there = false;
+        whole.finally(() => { there = true; });
+        await Promise.race([whole, pause(slow ? 0 : BRIDGE_AFTER)]);
+        while (!there && await this.stretch(player, () => there)) {
+            await pause(TURN);
+        }
+    }
+
+    /** One stretch, unless enough is there; whether more could follow. */
+    async stretch(player, there = () => false) {
+        if (!player.bridges || isElsewhere(player.loop, page(), loopOf(page()))) {
+            // Another section, or another pattern of a part, comes with the next bar and not in the midst of this one.
+            return false;
+        }
+        const heard = await this.next(player.loop, () => player.position(), player.question());
+        if (there() || heard === null || !player.bridges) {
+            return false;
+        }
+        if (heard !== false) {
+            player.take(heard);
+        }
+
+        return true;
     }
 
     /**

@@ -3,18 +3,16 @@
 import { loopFrames, loopTicks } from '../time.js';
 
 /**
- * Frame at which the next bar begins.
+ * Frame at which the next bar begins, counted on and on.
  *
- * @param loop   as the player has it
- * @param origin frame at which it began
- * @param from   frame before which it does not
+ * @param loop as the player has it
+ * @param from frame before which it does not
  */
-export function nextBar(loop, origin, from) {
-    const gone = from - origin;
-    const pass = Math.floor(gone / loop.frames);
-    const bars = Math.ceil(loopTicks(gone - pass * loop.frames, loop) / loop.bar - 1e-6);
+export function nextBar(loop, from) {
+    const pass = Math.floor(from / loop.frames);
+    const bars = Math.ceil(loopTicks(from - pass * loop.frames, loop) / loop.bar - 1e-6);
 
-    return Math.round(origin + pass * loop.frames + loopFrames(Math.min(loop.ticks, bars * loop.bar), loop));
+    return Math.round(pass * loop.frames + loopFrames(Math.min(loop.ticks, bars * loop.bar), loop));
 }
 
 /** Frames until the next beat, from a place in ticks. */
@@ -32,4 +30,9 @@ export function isElsewhere(loop, { beat, plays }, section) {
 /** Frame within a loop of one that counts on and on. */
 export function within(frame, loop) {
     return ((frame % loop.frames) + loop.frames) % loop.frames;
+}
+
+/** Whether another section is to play, or a part another of its patterns: that begins with a bar. */
+export function switches(before, next) {
+    return before?.beat === next.beat && before.plays !== undefined && (before.section !== next.section || before.plays !== next.plays);
 }

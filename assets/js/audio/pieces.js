@@ -2,11 +2,14 @@
 
 import { notice } from '../notice.js';
 import { askForSound, audio, CROSSFADE, output, RATE, toBuffer } from './context.js';
-import { framesAt, sameTime, ticksAt } from '../time.js';
+import { Course } from './course.js';
+import { framesAt, loopFrames, loopTicks, sameTime, ticksAt } from '../time.js';
 
 /** Segments of a piece: few at first, so that something is heard at once. */
 const FIRST_PIECE = 3;
 const PIECE = 24;
+/** What comes in by somebody else's clock has more time to be there. */
+const JOINED_PIECE = 12;
 const AHEAD_SECONDS = 8;
 const RENEWED_PIECE = 6;
 /** Frames that are rendered at once, at the most. */
@@ -19,27 +22,29 @@ export class Pieces {
     sounding = false;
     music = 0;
     ticks = 0;
-    #origin = 0;
+    /** Where it is; null until the first piece is there. */
+    #course = null;
     /** What is fetched: {from: segment, start and frames, meters, source, gain}, in order. */
     #pieces = [];
     #next = 0;
-    #count = FIRST_PIECE;
+    #count;
     #timer = null;
     #stopped = false;
     #wanted = null;
 
     /**
-     * @param what {beat, head: version that is played, time: how its tempo goes, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise}
-     * @param on   {ended, working: told how far it is while a lighter sound stands for edits}
+     * @param what {beat, head: version that is played, time: how its tempo goes, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise, join: {when, tick}: by somebody else's clock it comes in at a moment of the audio clock, with a tick of what plays}
+     * @param on   {ended, lasts: told how many frames a pass takes, working: told how far it is while a lighter sound stands for edits}
      */
-    constructor({ beat, head, time, what = '', from = 0, hear = '' }, on) {
-        Object.assign(this, { beat, head, time, what, hear, on });
+    constructor({ beat, head, time, what = '', from = 0, hear = '', join = null }, on) {
+        Object.assign(this, { beat, head, time, what, hear, join, on });
         this.#next = from;
+        this.#count = join ? JOINED_PIECE : FIRST_PIECE;
+        this.joining = join !== null;
     }
 
-    /** Context frame at which it was, or would have been, at its start. */
-    get origin() {
-        return this.#origin;
+    get course() {
+        return this.#course ?? new Course(0);
     }
 
     async start() {
@@ -63,7 +68,7 @@ export class Pieces {
     }
 
     position(at) {
-        return this.sounding ? Math.floor(at * RATE) - this.#origin : 0;
+        return this.sounding ? Math.floor(this.#course.frame(at)) : 0;
     }
 
     meters() {
@@ -71,6 +76,23 @@ export class Pieces {
         const piece = this.#pieces.findLast((p) => p.start <= frame);
 
         return piece ? { meters: piece.meters, frame: frame - piece.start } : null;
+    }
+
+    /** From a moment on it goes so fast; what is to come later comes when its turn is now. */
+    turn(at, rate) {
+        if (!this.sounding || rate === this.#course.rate) {
+            return;
+        }
+        this.#course.turn(at, rate);
+        for (const piece of this.#pieces) {
+            if (piece.at <= at) {
+                piece.source.playbackRate.setValueAtTime(rate, at);
+            } else {
+                piece.source.stop();
+                piece.gain.disconnect();
+                this.#sound(piece);
+            }
+        }
     }
 
     /** Goes over to a newer version of the beat a moment later than what is heard; at another tempo it keeps its place in the music. */
@@ -82,19 +104,20 @@ export class Pieces {
         this.renewing = true;
         let soon = soonest;
         try {
-            while ((this.#wanted.head !== this.head || this.#wanted.hear !== this.hear) && !this.#stopped) {
+            while ((this.#wanted.head !== this.head || this.#wanted.hear !== this.hear || this.#wanted.time.bpm !== this.time.bpm) && !this.#stopped) {
                 const { head: wanted, time } = this.#wanted;
                 const same = sameTime(this.time, time);
                 const at = this.position(audio().currentTime) + soon * RATE;
                 const old = this.#pieces.findLast((p) => p.start <= at) ?? this.#pieces[0];
                 const from = Math.min(old.from + Math.ceil((at - old.start) / SEGMENT), this.#next ?? Infinity);
                 this.hear = this.#wanted.hear;
-                const piece = await this.#fetch(same ? from : Math.round(framesAt(ticksAt(from * SEGMENT, this.time), time) / SEGMENT), RENEWED_PIECE);
+                // At another tempo it goes on at the same tick, in the midst of a segment of what was.
+                const piece = await (same ? this.#ask(`from=${from}`, RENEWED_PIECE, time) : this.#ask(`tick=${Math.ceil(this.#tickOf(at + SEGMENT, this))}`, RENEWED_PIECE, time));
                 if (this.#stopped) {
                     return;
                 }
                 // Where the new one is put in: at its own place, or when everything moved, where that place was before.
-                const cut = same ? piece.start : old.start + (from - old.from) * SEGMENT;
+                const cut = same ? piece.start : Math.round(this.#frameOf(this.#tickOf(piece.start, { ...piece, time }), this));
                 if (cut < this.position(audio().currentTime) + LATEST_SECONDS * RATE && soon < 8 * SOON_SECONDS) {
                     soon *= 2;
                     continue;
@@ -108,7 +131,7 @@ export class Pieces {
     }
 
     #replace(cut, piece) {
-        const at = (this.#origin + cut) / RATE;
+        const at = this.#course.when(cut);
         for (const old of this.#pieces.filter((p) => p.start + p.frames > cut)) {
             if (old.start >= cut) {
                 old.source.stop();
@@ -120,7 +143,7 @@ export class Pieces {
             old.frames = cut - old.start;
         }
         const moved = cut - piece.start;
-        this.#origin += moved;
+        this.#course.count(-moved);
         this.#pieces = this.#pieces.filter((p) => p.start < cut);
         for (const old of this.#pieces) {
             old.start -= moved;
@@ -168,7 +191,7 @@ export class Pieces {
         this.fetching = true;
         try {
             const from = this.#next;
-            const piece = await this.#fetch(from, this.#count);
+            const piece = await this.#ask(this.joining ? `tick=${Math.round(this.join.tick)}` : `from=${from}`, this.#count);
             this.#count = Math.min(PIECE, 2 * this.#count);
             // Stopped, or a newer version is in its place already.
             if (this.#next === from && !this.#stopped) {
@@ -179,8 +202,8 @@ export class Pieces {
         }
     }
 
-    async #fetch(from, count) {
-        const { problem, answer, left, right } = await askForSound(`/beats/${this.beat}/piece?what=${this.what}&from=${from}&count=${count}&hear=${this.hear}`, {}, () => !this.#stopped);
+    async #ask(where, count, { other, bpm } = this.time) {
+        const { problem, answer, left, right } = await askForSound(`/beats/${this.beat}/piece?what=${this.what}&${where}&count=${count}&hear=${this.hear}${other ? `&tempo=${bpm}` : ''}`, {}, () => !this.#stopped);
         if (problem) {
             throw new Error(problem);
         }
@@ -189,36 +212,61 @@ export class Pieces {
         }
         this.on.working(answer.working);
 
-        return { ...answer, from, left, right };
+        return { ...answer, left, right };
     }
 
-    #play({ from, start, frames, next, music, ticks, meters, left, right }, fade = 0) {
-        const context = audio();
-        const soon = Math.ceil((context.currentTime + 0.05) * RATE);
+    /** Place in ticks, on and on over the passes of what goes round, of a frame; music and ticks are a pass's. */
+    #tickOf(frame, { music, ticks, time }) {
+        const pass = this.what ? Math.floor(frame / music) : 0;
+
+        return this.what ? pass * ticks + loopTicks(frame - pass * music, { frames: music, ticks, places: time.places }) : ticksAt(frame, time);
+    }
+
+    #frameOf(tick, { music, ticks, time }) {
+        const pass = this.what ? Math.floor(tick / ticks) : 0;
+
+        return this.what ? pass * music + loopFrames(tick - pass * ticks, { frames: music, ticks, places: time.places }) : framesAt(tick, time);
+    }
+
+    /** Puts a piece behind those that are there, and lets it sound when its time comes. */
+    #play(piece, fade = 0) {
+        const { start, frames, next, music, ticks } = piece;
+        const soon = Math.ceil((audio().currentTime + 0.05) * RATE);
         const last = this.#pieces.at(-1);
         if (!this.sounding) {
-            this.#origin = soon - start;
+            this.#course = new Course(this.join ? Math.round(this.join.when * RATE - this.#frameOf(this.join.tick, { ...piece, time: this.time })) : soon - start);
             this.sounding = true;
         } else if (last && last.start + last.frames !== start) {
             // A change of tempo moved everything: what comes now follows what is heard, wherever that lies.
-            this.#origin += last.start + last.frames - start;
+            this.#course.count(start - last.start - last.frames);
         }
-        if (this.#origin + start < soon - 0.05 * RATE) {
+        if (!this.join && this.#course.when(start) * RATE < soon - 0.05 * RATE) {
             // It came too late: there is a gap, and everything is later by it.
-            this.#origin = soon - start;
+            this.#course.at(soon / RATE, start);
         }
         Object.assign(this, { music, ticks });
+        this.on.lasts(music);
         this.#next = next;
-        const at = (this.#origin + start) / RATE;
-        const source = context.createBufferSource();
-        const gain = context.createGain();
-        source.buffer = toBuffer(left, right);
-        source.connect(gain).connect(output());
-        gain.gain.setValueAtTime(fade ? 0 : 1, at);
-        if (fade) {
-            gain.gain.linearRampToValueAtTime(1, at + fade);
+        const kept = { from: piece.from, start, frames, meters: piece.meters, buffer: toBuffer(piece.left, piece.right), fade };
+        this.#pieces.push(kept);
+        this.#sound(kept);
+        this.joining = false;
+    }
+
+    #sound(piece) {
+        const context = audio();
+        piece.at = this.#course.when(piece.start);
+        piece.source = context.createBufferSource();
+        piece.gain = context.createGain();
+        piece.source.buffer = piece.buffer;
+        piece.source.playbackRate.value = this.#course.rate;
+        piece.source.connect(piece.gain).connect(output());
+        piece.gain.gain.setValueAtTime(piece.fade ? 0 : 1, piece.at);
+        if (piece.fade) {
+            piece.gain.gain.linearRampToValueAtTime(1, piece.at + piece.fade);
         }
-        source.start(at);
-        this.#pieces.push({ from, start, frames, meters, source, gain });
+        // By somebody else's clock it is never put off: it comes in at its moment, or as soon as it is there, in its midst.
+        const at = this.join ? Math.max(piece.at, this.join.when, context.currentTime + LATEST_SECONDS) : piece.at;
+        piece.source.start(at, Math.max(0, at > piece.at ? this.#course.frame(at) - piece.start : 0) / RATE);
     }
 }

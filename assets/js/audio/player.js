@@ -1,23 +1,23 @@
 // Plays what PHP rendered: a loop that is exchanged for its newest version while it sounds, or in pieces the whole beat or a long loop.
 
-import { again, loopTime, page, songTime } from '../page.js';
+import { again, loopTime, otherTempo, page, songTime } from '../page.js';
 import { notice } from '../notice.js';
 import { audio, RATE, setOutput } from './context.js';
-import { Bridge } from './bridge.js';
+import { Bridge, BRIDGE_AFTER } from './bridge.js';
 import { loopOf } from '../loop-range.js';
 import { askForLoop, patched } from './loop-answer.js';
 import { atTheBar } from './at-the-bar.js';
-import { isElsewhere, untilBeat, within } from './loop-places.js';
+import { Course } from './course.js';
+import { switches, within } from './loop-places.js';
 import { Pieces, SEGMENT } from './pieces.js';
 import { Sounding } from './sounding.js';
+import { Working } from './working.js';
 import { pause } from '../pause.js';
 import { loopFrames, loopTicks } from '../time.js';
 
 const SOON = 0.03;
-/** A loop that takes longer, in ms, is bridged; so often what is wanted anew is looked at meanwhile. */
-const BRIDGE_AFTER = 90;
+/** A loop that takes longer, in ms, was slow. */
 const SLOW = 250;
-const TURN = 25;
 /** What is not heard is fetched when the page has rested for so long, in ms: what changes sooner is worked out in vain. */
 const REST = 600;
 
@@ -25,13 +25,15 @@ class Player extends EventTarget {
     playing = false;
     /** "loop" or "song" */
     what = 'loop';
+    /** Whether it goes by somebody else's clock. */
+    joined = false;
     /** The newest loop: render, frames, ticks, section (or the name of a range); left, right and meters, unless it is long. */
     loop = null;
-    #origin = 0;
+    #course = new Course(0);
     #sounding = new Sounding();
     #wanted = 0;
     #busy = false;
-    #waiting = null;
+    #working = new Working(() => this.refresh());
     #preview = null;
     /** Set while a change waits for the page to rest. */
     #resting = null;
@@ -64,7 +66,7 @@ class Player extends EventTarget {
         this.playing = true;
         this.#tell();
         if (this.what === 'song') {
-            await this.#startPieces({ beat: page().beat, head: page().head, time: songTime(), from, hear: this.hearing });
+            await this.#startPieces({ time: songTime(), from });
         } else {
             const there = this.loop?.section === loopOf(page()) && this.loop.beat === page().beat;
             if (there && this.#resting !== null) {
@@ -81,8 +83,9 @@ class Player extends EventTarget {
                     await this.#goRound(0);
                 }
             } else if (this.playing && this.loop && !this.#sounding.on && !this.#pieces) {
-                this.#origin = Math.ceil((audio().currentTime + SOON + delay) * RATE);
-                this.#sounding.start(this.#origin, 0, this.loop.left, this.loop.right, false);
+                const at = Math.ceil((audio().currentTime + SOON + delay) * RATE);
+                this.#course = new Course(at);
+                this.#sounding.start(at, 0, this.loop, 1, false);
             }
         }
         this.#tell();
@@ -90,25 +93,56 @@ class Player extends EventTarget {
 
     /** While the loop is on its way for the first time, its first pieces are heard at once. */
     async #begin() {
-        const { beat, head } = page();
-        const section = loopOf(page());
         this.refresh();
-        await this.#startPieces({ beat, head, time: loopTime(section), what: section, hear: this.hearing });
-        if (this.#pieces && this.loop?.section !== section) {
-            this.loop = { long: true, render: '', frames: this.#pieces.music, ticks: this.#pieces.ticks, places: loopTime(section).places, section, beat };
+        await this.#playPieces(loopOf(page()));
+    }
+
+    async #playPieces(section, join = null) {
+        await this.#startPieces({ time: section ? loopTime(section) : songTime(), what: section, join });
+        if (section && this.#pieces && (join || this.loop?.section !== section)) {
+            this.loop = { long: true, render: '', frames: this.#pieces.music, ticks: this.#pieces.ticks, places: loopTime(section).places, section, beat: page().beat };
         }
     }
 
-    /** Context frame at which what plays was, or would have been, at its start. */
-    get origin() {
-        return this.#pieces?.origin ?? this.#origin;
+    /**
+     * Comes in by somebody else's clock: in pieces, as those go over to another tempo at once. What played ends there.
+     *
+     * @param join {when, tick}: moment of the audio clock, and what is heard then, in ticks on and on
+     */
+    async join(join) {
+        const before = this.#pieces ?? this.#sounding;
+        [this.playing, this.joined] = [true, true];
+        await this.#playPieces(this.what === 'song' ? '' : loopOf(page()), join);
+        before.stop(join.when);
+        this.#tell();
+    }
+
+    /** Goes on by its own clock. */
+    release() {
+        this.turn(audio().currentTime, 1);
+        this.joined = false;
+        this.refresh();
+    }
+
+    /** Where what plays is. */
+    get course() {
+        return this.#pieces?.course ?? this.#course;
+    }
+
+    /** From a moment of the audio clock on it goes so fast, as somebody else's clock does. */
+    turn(at, rate) {
+        if (this.#sounding.on) {
+            this.#course.turn(at, rate);
+            this.#sounding.turn(at, rate);
+        }
+        this.#pieces?.turn(at, rate);
     }
 
     stop() {
         this.playing = false;
-        this.#sounding.end(audio().currentTime);
+        this.#sounding.stop(audio().currentTime);
         this.#pieces?.stop();
-        this.#pieces = null;
+        [this.#pieces, this.joined] = [null, false];
         this.#tell();
     }
 
@@ -130,6 +164,11 @@ class Player extends EventTarget {
         // When it fails, the next piece is asked for in the newer version and says why.
         if (this.what === 'song') {
             this.#pieces?.renew(page().head, songTime(), this.hearing).catch(() => {});
+        } else if (this.joined) {
+            this.#pieces?.renew(page().head, loopTime(this.loop?.section), this.hearing).catch(() => {});
+        }
+        if (this.joined) {
+            return;
         }
         this.#wanted += 1;
         if (this.#busy) {
@@ -140,11 +179,11 @@ class Player extends EventTarget {
             while (this.#wanted > 0) {
                 this.#wanted = 0;
                 if (this.#slow) {
-                    await this.#stretch();
+                    await this.#bridged.stretch(this);
                 }
                 const asked = performance.now();
                 const whole = this.#fetchLoop();
-                await this.#bridge(whole);
+                await this.#bridged.over(this, whole, this.#slow);
                 await whole;
                 this.#slow = performance.now() - asked > SLOW;
             }
@@ -155,44 +194,23 @@ class Player extends EventTarget {
         }
     }
 
-    /**
-     * While the whole loop is on its way for long, what is about to be heard comes first: stretch after stretch from where it
-     * plays. What is wanted anew meanwhile, as a control is turned, comes so too, and the whole when the hand rests.
-     */
-    async #bridge(whole) {
-        let there = false;
-        whole.finally(() => { there = true; });
-        await Promise.race([whole, pause(this.#slow ? 0 : BRIDGE_AFTER)]);
-        while (!there && await this.#stretch(() => there)) {
-            await pause(TURN);
-        }
+    /** Whether a stretch of the loop can be put in where it plays. */
+    get bridges() {
+        return this.playing && this.what === 'loop' && this.#sounding.on && this.loop !== null && !this.loop.long;
     }
 
-    /** One stretch, unless enough is there; whether more could follow. */
-    async #stretch(there = () => false) {
-        if (!this.playing || this.what !== 'loop' || !this.#sounding.on || !this.loop || this.loop.long || isElsewhere(this.loop, page(), loopOf(page()))) {
-            // Another section, or another pattern of a part, comes with the next bar and not in the midst of this one.
-            return false;
-        }
-        const heard = await this.#bridged.next(this.loop, () => this.position(), this.#question());
-        if (there() || heard === null || !this.#sounding.on) {
-            return false;
-        }
-        if (heard !== false) {
-            const when = Math.ceil((audio().currentTime + SOON) * RATE);
-            // Other sound of the same loop, at once.
-            this.#sounding.start(when, within(when - this.origin, this.loop), heard.left, heard.right);
-        }
-
-        return true;
+    /** Other sound of the same loop, at once. */
+    take(sound) {
+        const when = Math.ceil((audio().currentTime + SOON) * RATE);
+        this.#sounding.start(when, within(this.#course.frame(when / RATE), this.loop), sound, this.#course.rate);
     }
 
     /** What is asked of the loop by now. */
-    #question() {
-        return { what: loopOf(page()), ...(this.#preview ? { preview: this.#preview } : {}), ...(this.hearing ? { hear: this.hearing } : {}) };
+    question() {
+        return { what: loopOf(page()), ...(this.#preview ? { preview: this.#preview } : {}), ...(this.hearing ? { hear: this.hearing } : {}), ...(otherTempo() ? { tempo: String(otherTempo()) } : {}) };
     }
 
-    /** Lets a change be heard that is not made yet; null goes back to what is. */
+    /** Lets a change be heard that is not made yet; null ends it. */
     preview(fields) {
         this.#preview = fields;
         if (this.playing && this.what === 'loop') {
@@ -224,9 +242,7 @@ class Player extends EventTarget {
         await this.#pieces?.renew(page().head, songTime(), how, soon);
     }
 
-    endPreview() {
-        this.#preview = null;
-    }
+    endPreview() { this.#preview = null; }
 
     /** Frames since the start of the loop, or of the beat; 0 when nothing plays. */
     position(at = audio().currentTime) {
@@ -236,17 +252,12 @@ class Player extends EventTarget {
         if (this.#pieces && (this.what === 'song' || !this.#pieces.sounding)) {
             return Math.max(0, this.#pieces.position(at));
         }
-        const frames = Math.floor(at * RATE) - this.origin;
+        const frames = Math.floor(this.course.frame(at));
 
         return this.loop && frames >= 0 ? frames % this.loop.frames : Math.min(0, frames);
     }
 
-    /** When, by the audio clock, the next beat falls; at once when nothing loops. */
-    nextBeat() {
-        return this.loop && this.playing && this.what !== 'song' ? audio().currentTime + untilBeat(this.loop, this.ticks(audio().currentTime), page()?.click ?? 960) / RATE : 0;
-    }
-
-    /** Place in ticks of the loop that is heard now. */
+    /** Place in ticks of the loop. */
     ticks(at) {
         return this.loop ? loopTicks(this.position(at), this.loop) : 0;
     }
@@ -263,9 +274,14 @@ class Player extends EventTarget {
         return this.#pieces?.head ?? null;
     }
 
+    /** Whether something of it is on its way to the loudspeaker. */
+    get sounds() {
+        return this.#sounding.on || this.#pieces?.sounding === true;
+    }
+
     async #fetchLoop() {
         const now = page();
-        const asked = this.#question();
+        const asked = this.question();
         const section = loopOf(now);
         const patchable = this.loop?.section === section && this.loop.beat === now.beat;
         const { problem, away, answer, left, right } = await askForLoop(now, asked, patchable ? this.loop.render : '');
@@ -276,7 +292,7 @@ class Player extends EventTarget {
 
             return;
         }
-        if (this.#wanted > 0 && this.#bridged.isOn) {
+        if (this.joined || (this.#wanted > 0 && this.#bridged.isOn)) {
             // What is heard is newer by now.
             return;
         }
@@ -286,7 +302,7 @@ class Player extends EventTarget {
 
             return;
         }
-        this.#await(answer.working);
+        this.#working.tell(answer.working);
         const before = this.loop;
         if (answer.patch && answer.frames === before?.frames && answer.changed.length === 0) {
             this.loop = { ...before, render: answer.render, meters: answer.meters };
@@ -301,25 +317,11 @@ class Player extends EventTarget {
             return;
         }
         Object.assign(next, patched(before, answer, left, right));
-        const when = this.#switches(before, next) ? await atTheBar(before, this.origin, SOON) : null;
+        const when = this.playing && this.what === 'loop' && this.#sounding.on && !this.#preview && switches(before, next) ? await atTheBar(before, this.#course, SOON) : null;
         // What was asked for meanwhile is newer.
         if (when === null || this.#wanted === 0) {
             this.#exchange(before, next, when);
             this.dispatchEvent(new Event('loop'));
-        }
-    }
-
-    /** Whether another section is to play, or a part another of its patterns: that begins with a bar. */
-    #switches(before, next) {
-        return before && this.playing && this.what === 'loop' && this.#sounding.on && !this.#preview && before.beat === next.beat && before.plays !== undefined && (before.section !== next.section || before.plays !== next.plays);
-    }
-
-    /** While a lighter sound stands for edits that are worked out, looks again until they are there. */
-    #await(working) {
-        clearTimeout(this.#waiting);
-        if (working !== undefined) {
-            notice(`Edits are being worked out: ${Math.round(100 * working)} %. Until then you hear a lighter version.`);
-            this.#waiting = setTimeout(() => this.refresh(), 1500);
         }
     }
 
@@ -335,12 +337,11 @@ class Player extends EventTarget {
         }
         const when = Math.max(at ?? 0, Math.ceil((audio().currentTime + SOON / 2) * RATE), at === null ? Math.ceil((audio().currentTime + SOON) * RATE) : 0);
         if (at !== null && before.section !== next.section) {
-            this.#origin = at;
-        } else if (before && before.frames !== next.frames && when > this.origin) {
-            const ticks = loopTicks((when - this.origin) % before.frames, before);
-            this.#origin = when - Math.round(loopFrames(ticks % next.ticks, next));
+            this.#course.at(when / RATE, 0);
+        } else if (before && before.frames !== next.frames) {
+            this.#course.exchange(when / RATE, before, next, otherTempo() !== null);
         }
-        this.#sounding.start(when, within(when - this.origin, next), next.left, next.right);
+        this.#sounding.start(when, within(this.#course.frame(when / RATE), next), next, this.#course.rate);
     }
 
     /** A loop that is long, or was: it goes on in pieces, or again as a whole, at the same place in ticks. */
@@ -358,27 +359,27 @@ class Player extends EventTarget {
         }
         const at = Math.max(0, Math.round(loopFrames(ticks % next.ticks, next)));
         const when = Math.ceil((audio().currentTime + SOON) * RATE);
-        this.#sounding.end(when / RATE);
+        this.#sounding.stop(when / RATE);
         this.#pieces?.stop(when / RATE);
         this.#pieces = null;
         if (next.long) {
             await this.#goRound(at);
         } else {
             const offset = (at + Math.round(SOON * RATE)) % next.frames;
-            this.#origin = when - offset;
-            this.#sounding.start(when, offset, left, right);
+            this.#course = new Course(when - offset);
+            this.#sounding.start(when, offset, this.loop, 1);
         }
     }
 
     /** @param frame from which a long loop is wanted */
     #goRound(frame) {
-        const { beat, section } = this.loop;
-
-        return this.#startPieces({ beat, head: page().head, time: loopTime(section), what: section, from: Math.floor(frame / SEGMENT), hear: this.hearing });
+        return this.#startPieces({ time: loopTime(this.loop.section), what: this.loop.section, from: Math.floor(frame / SEGMENT) });
     }
 
     async #startPieces(what) {
-        this.#pieces = new Pieces(what, { ended: () => this.stop(), working: (progress) => this.#await(progress) });
+        const lasts = (music) => { this.loop = this.joined && this.loop ? { ...this.loop, frames: music } : this.loop; };
+        const { beat, head } = page();
+        this.#pieces = new Pieces({ beat, head, hear: this.hearing, ...what }, { lasts, ended: () => this.stop(), working: (progress) => this.#working.tell(progress) });
         try {
             await this.#pieces.start();
         } catch (problem) {
