@@ -4,6 +4,7 @@ import './dock.js';
 import './roll.js';
 import './midi.js';
 import './elements/beside.js';
+import './elements/controller.js';
 import './transport.js';
 import './keyboard.js';
 import './drawn.js';

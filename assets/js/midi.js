@@ -1,31 +1,26 @@
-// MIDI controllers, and the simulated one that speaks the same messages: strikes, pressure and sliders. Which of their pads is which
-// place of the dock, and which slider moves what, is learned by striking and moving, and remembered by the controller's name.
+// Controllers: what they play strikes pads and notes, what they move moves the page. Which of their pads is which place of the dock,
+// and which slider, turner or button of theirs moves what, is learned by touching.
 
-import { askBrowser } from './beside/devices.js';
+import { areTurns, mappingOf, remember, steps, takesHold } from './beside/mapping.js';
 import { usedAs } from './beside/uses.js';
+import { controlOf, fieldOf, pressed } from './beside/touched.js';
 import { placeElement, strikeNumber } from './dock.js';
 import { letGo, press, strikeNote } from './hands.js';
 import { notice } from './notice.js';
 import { page } from './page.js';
 
-const FIRST_NOTE = 36;
-const PLACES = 16;
+export const FIRST_NOTE = 36;
+export const PLACES = 16;
 const REST_MS = 250;
-/** Which place is learned next, or null; and which slider of the page, or null. */
+/** What a turner moves in a step, of the whole. */
+const TURN = 1 / 100;
+/** Which place is learned next, or null; and which control of the page: null, "touch" before it is touched. */
 let learning = null;
-let learningSlider = null;
+let learningControl = null;
 const moving = new Map();
-
-function mappings() {
-    return JSON.parse(localStorage.getItem('pestle-controllers') ?? '{}');
-}
-
-function remember(device, what, from, to) {
-    const all = mappings();
-    all[device] ??= { places: {}, sliders: {} };
-    all[device][what][from] = to;
-    localStorage.setItem('pestle-controllers', JSON.stringify(all));
-}
+/** The last values of each slider, by device and number; and all that is held of a device. */
+const last = new Map();
+const holding = new Map();
 
 /** Takes a message of a controller: status, and two data bytes. */
 export function receive(device, [status, first, second = 0], moment = performance.now()) {
@@ -43,7 +38,7 @@ export function receive(device, [status, first, second = 0], moment = performanc
             press(`${device} ${note}`, first);
         }
     } else if (kind === 0xb0) {
-        moves(device, first, second / 127);
+        moves(device, first, second / 127, second);
     } else if (kind === 0xe0) {
         moves(device, 'bend', (second * 128 + first) / 16383);
     }
@@ -57,44 +52,84 @@ function strikes(device, note, velocity, moment) {
 
         return;
     }
-    const hold = `${device} ${note}`;
-    if (page()?.keys) {
-        strikeNote(note, velocity, hold, moment);
+    if (learned(device, `note ${note}`, `Pad ${note}`)) {
+        return;
+    }
+    const { places, sliders } = mappingOf(device);
+    if (sliders[`note ${note}`]) {
+        pressed(sliders[`note ${note}`])?.click();
 
         return;
     }
-    const place = mappings()[device]?.places[note] ?? note - FIRST_NOTE;
-    if (place >= 0 && place < PLACES) {
-        strikeNumber(place, velocity, hold, moment);
+    const hold = `${device} ${note}`;
+    holding.set(device, (holding.get(device) ?? new Set()).add(hold));
+    const place = places[note];
+    if (page()?.keys && place === undefined) {
+        strikeNote(note, velocity, hold, moment);
+    } else if ((place ?? note - FIRST_NOTE) >= 0 && (place ?? note - FIRST_NOTE) < PLACES) {
+        strikeNumber(place ?? note - FIRST_NOTE, velocity, hold, moment);
     }
+}
+
+/** Whether a control of the page was being learned, and is known now. */
+function learned(device, from, called) {
+    if (!learningControl || learningControl === 'touch') {
+        return false;
+    }
+    remember(device, 'sliders', from, learningControl);
+    notice(`${called} of ${device} ${learningControl.press ? 'presses' : 'moves'} ${learningControl.label} now.`);
+    endLearning();
+
+    return true;
 }
 
 /**
  * A slider of a controller, its bend wheel or its pressure moves a setting of the page: heard while it moves, kept when it rests.
  *
  * @param {number|string} number of the slider; 1 is the modulation wheel by the standard
+ * @param {number} way    where it stands, 0 to 1
+ * @param {number} [value] as it was sent
  */
-function moves(device, number, way) {
-    if (learningSlider) {
-        remember(device, 'sliders', number, learningSlider);
-        const called = { 1: 'The wheel', bend: 'The bend wheel', pressure: 'Pressure' }[number] ?? `Slider ${number}`;
-        notice(`${called} of ${device} moves ${learningSlider.label} now.`);
-        endLearning();
+function moves(device, number, way, value = null) {
+    const called = { 1: 'The wheel', bend: 'The bend wheel', pressure: 'Pressure' }[number] ?? `Slider ${number}`;
+    const key = `${device} ${number}`;
+    const before = last.get(key) ?? [];
+    last.set(key, [...before, value ?? way * 127].slice(-4));
+    if (learned(device, number, called)) {
+        return;
+    }
+    const { sliders, take } = mappingOf(device);
+    const control = sliders[number];
+    if (control?.press) {
+        if (value >= 64 && (before.at(-1) ?? 0) < 64) {
+            pressed(control)?.click();
+        }
 
         return;
     }
-    const target = mappings()[device]?.sliders[number];
-    const field = target && [...document.querySelectorAll('[data-slider] input[type=range]')].find((range) => range.name === target.name && JSON.parse(range.getAttribute('hx-vals')).under === target.under);
+    const field = control && fieldOf(control);
     if (!field) {
         return;
     }
-    field.value = String(Number(field.min) + way * (field.max - field.min));
+    if (value !== null && !control.turns && areTurns(last.get(key))) {
+        control.turns = true;
+        remember(device, 'sliders', number, control);
+        notice(`${called} of ${device} has no end: it moves ${control.label} by steps.`);
+    }
+    const range = field.max - field.min;
+    const there = (field.value - field.min) / range;
+    if (!control.turns && !takesHold(take, before.length > 0 ? before.at(-1) / 127 : null, way, there)) {
+        say(`${control.label} stands at ${Math.round(100 * there)} %: move ${called.toLowerCase()} through it to pick it up.`);
+
+        return;
+    }
+    field.value = String(Number(field.min) + range * Math.max(0, Math.min(1, control.turns ? there + TURN * steps(value) : way)));
     field.dispatchEvent(new Event('input', { bubbles: true }));
     clearTimeout(moving.get(field.name));
     moving.set(field.name, setTimeout(() => field.dispatchEvent(new Event('change', { bubbles: true })), REST_MS));
 }
 
-function learnPlace(place) {
+export function learnPlace(place) {
     for (const pad of document.querySelectorAll('.dock .pad[data-learning]')) {
         delete pad.dataset.learning;
     }
@@ -111,7 +146,7 @@ function learnPlace(place) {
 }
 
 function endLearning() {
-    learning = learningSlider = null;
+    learning = learningControl = null;
     for (const pad of document.querySelectorAll('.dock .pad[data-learning]')) {
         delete pad.dataset.learning;
     }
@@ -119,11 +154,18 @@ function endLearning() {
     delete document.documentElement.dataset.learning;
 }
 
-function say(text) {
+export function say(text) {
     const line = document.getElementById('controllers-say');
     if (line) {
         line.textContent = text;
     }
+}
+
+/** What is touched next on the page is what the next thing touched on a controller moves. */
+export function learnControl() {
+    learningControl = 'touch';
+    document.documentElement.dataset.learning = 'slider';
+    say('Touch a slider or a button on the page, then what is to move it.');
 }
 
 document.addEventListener('pestle:played', ({ detail: { device, bytes, moment } }) => {
@@ -131,100 +173,25 @@ document.addEventListener('pestle:played', ({ detail: { device, bytes, moment } 
         receive(device.name, bytes, moment);
     }
 });
-
-document.addEventListener('click', (event) => {
-    if (event.target.closest('[data-controllers-connect]')) {
-        askBrowser().then(say);
-    } else if (event.target.closest('[data-controllers-learn]')) {
-        learnPlace(0);
-    } else if (event.target.closest('[data-controllers-slider]')) {
-        learningSlider = null;
-        document.documentElement.dataset.learning = 'slider';
-        say('Touch a slider on the page, then move the controller\'s.');
-    } else if (event.target.closest('[data-controllers-forget]')) {
-        localStorage.removeItem('pestle-controllers');
-        say('All mappings are forgotten.');
-    } else if (event.target.closest('[data-controllers]')) {
-        const panel = document.getElementById('controllers');
-        panel.hidden = !panel.hidden;
-    }
+// What a device held when it was pulled out is let go.
+document.addEventListener('pestle:device-gone', ({ detail: { device } }) => {
+    holding.get(device.name)?.forEach(letGo);
+    holding.delete(device.name);
 });
-// While a slider is being learned, touching one names it.
-document.addEventListener('pointerdown', (event) => {
-    const field = document.documentElement.dataset.learning === 'slider' ? event.target.closest('[data-slider] input[type=range]') : null;
-    const { under } = field ? JSON.parse(field.getAttribute('hx-vals')) : {};
-    if (under) {
-        event.preventDefault();
-        learningSlider = { name: field.name, under, label: field.getAttribute('aria-label') };
-        say(`${learningSlider.label}: now move the controller's slider.`);
-    }
-}, true);
+// While a control is being learned, touching one names it and does nothing else.
+for (const name of ['pointerdown', 'click']) {
+    document.addEventListener(name, (event) => {
+        const control = document.documentElement.dataset.learning === 'slider' && !event.target.closest('#controllers') ? controlOf(event.target) : null;
+        if (control) {
+            event.preventDefault();
+            event.stopPropagation();
+            learningControl = control;
+            say(`${control.label}: now touch what is to ${control.press ? 'press' : 'move'} it.`);
+        }
+    }, true);
+}
 document.addEventListener('keydown', (event) => {
     if (event.key === 'Escape' && (learning !== null || document.documentElement.dataset.learning)) {
         endLearning();
     }
 });
-
-/** The simulated controller: pads that know how hard and where they are pressed, and sliders. */
-class SimulatedController extends HTMLElement {
-    connectedCallback() {
-        if (this.childElementCount > 0) {
-            return;
-        }
-        const pads = Array.from({ length: PLACES }, (_, i) => `<button type="button" data-note="${FIRST_NOTE + i}" aria-label="Controller pad ${i + 1}">${i + 1}</button>`).join('');
-        const sliders = Array.from({ length: 4 }, (_, i) => `<label class="small">${i + 1} <input type="range" class="plain" min="0" max="127" value="64" data-number="${20 + i}" aria-label="Controller slider ${i + 1}"></label>`).join('');
-        const bend = '<label class="small">bend <input type="range" class="plain" min="0" max="16383" value="8192" data-bend aria-label="Controller bend wheel"></label>';
-        this.innerHTML = `<div class="rubber">${pads}</div><div class="faders">${sliders}${bend}</div>`;
-        this.addEventListener('pointerdown', (event) => this.#strike(event));
-        this.addEventListener('pointermove', (event) => this.#press(event));
-        for (const over of ['pointerup', 'pointercancel']) {
-            this.addEventListener(over, (event) => this.#letGo(event));
-        }
-        this.addEventListener('input', ({ target }) => {
-            const value = Number(target.value);
-            receive(this.name, target.dataset.bend === undefined ? [0xb0, Number(target.dataset.number), value] : [0xe0, value & 127, value >> 7]);
-        });
-        // A bend wheel springs back when it is let go.
-        this.addEventListener('change', ({ target }) => {
-            if (target.dataset.bend !== undefined) {
-                target.value = 8192;
-                receive(this.name, [0xe0, 0, 64]);
-            }
-        });
-    }
-
-    get name() {
-        return 'Simulated controller';
-    }
-
-    /** Nearer the top, harder. */
-    #force(pad, event) {
-        const box = pad.getBoundingClientRect();
-
-        return Math.max(1, Math.min(127, Math.round(127 * (1 - (event.clientY - box.top) / box.height))));
-    }
-
-    #strike(event) {
-        const pad = event.target.closest('[data-note]');
-        if (pad) {
-            event.preventDefault();
-            pad.setPointerCapture(event.pointerId);
-            receive(this.name, [0x90, Number(pad.dataset.note), this.#force(pad, event)], event.timeStamp);
-        }
-    }
-
-    #press(event) {
-        const pad = event.target.closest('[data-note]');
-        if (pad?.hasPointerCapture(event.pointerId)) {
-            receive(this.name, [0xa0, Number(pad.dataset.note), this.#force(pad, event)], event.timeStamp);
-        }
-    }
-
-    #letGo(event) {
-        const pad = event.target.closest('[data-note]');
-        if (pad?.hasPointerCapture(event.pointerId)) {
-            receive(this.name, [0x80, Number(pad.dataset.note), 0], event.timeStamp);
-        }
-    }
-}
-customElements.define('pestle-controller', SimulatedController);

@@ -86,7 +86,7 @@ final class KitTest extends PageCase
         $this->script($press(1, 0.9, 'pointerdown').$press(1, 0.9, 'pointerup'));
         $this->wait("window.struck.length === 1 && window.struck[0].source === 'a1' && window.struck[0].velocity > 105");
         // Its pads are learned by striking: the sixth stands for the first place from now on.
-        $this->clickText('Learn its pads');
+        $this->clickText('Learn pads');
         $this->wait("document.querySelector('#pad-a0').hasAttribute('data-learning')");
         $this->script($press(5, 0.5, 'pointerdown').$press(5, 0.5, 'pointerup'));
         $this->wait("document.querySelector('#pad-a1').hasAttribute('data-learning')");

@@ -26,6 +26,8 @@ export class Pieces {
     #course = null;
     /** What is fetched: {from: segment, start and frames, meters, source, gain}, in order. */
     #pieces = [];
+    /** The tempi it is heard in: {at: from which moment on, ahead: frames that its own count is ahead, music, ticks, time}. */
+    #spans = [];
     #next = 0;
     #count;
     #timer = null;
@@ -69,6 +71,13 @@ export class Pieces {
 
     position(at) {
         return this.sounding ? Math.floor(this.#course.frame(at)) : 0;
+    }
+
+    /** What is heard at a moment: its place in ticks, on and on, and its tempo. */
+    heard(at) {
+        const span = this.#spans.findLast((one) => one.at <= at) ?? this.#spans[0];
+
+        return span ? { ticks: this.#tickOf(this.#course.frame(at) + span.ahead, span), bpm: span.time.bpm } : null;
     }
 
     meters() {
@@ -123,14 +132,14 @@ export class Pieces {
                     continue;
                 }
                 Object.assign(this, { head: wanted, time });
-                this.#replace(cut, piece);
+                this.#replace(cut, piece, same);
             }
         } finally {
             this.renewing = false;
         }
     }
 
-    #replace(cut, piece) {
+    #replace(cut, piece, same) {
         const at = this.#course.when(cut);
         for (const old of this.#pieces.filter((p) => p.start + p.frames > cut)) {
             if (old.start >= cut) {
@@ -144,6 +153,10 @@ export class Pieces {
         }
         const moved = cut - piece.start;
         this.#course.count(-moved);
+        this.#spans = this.#spans.map((span) => ({ ...span, ahead: span.ahead + moved })).slice(-8);
+        if (!same) {
+            this.#spans.push({ at, ahead: 0, music: piece.music, ticks: piece.ticks, time: this.time });
+        }
         this.#pieces = this.#pieces.filter((p) => p.start < cut);
         for (const old of this.#pieces) {
             old.start -= moved;
@@ -235,8 +248,9 @@ export class Pieces {
         const last = this.#pieces.at(-1);
         if (!this.sounding) {
             this.#course = new Course(this.join ? Math.round(this.join.when * RATE - this.#frameOf(this.join.tick, { ...piece, time: this.time })) : soon - start);
+            this.#spans = [{ at: 0, ahead: 0, music, ticks, time: this.time }];
             this.sounding = true;
-        } else if (last && last.start + last.frames !== start) {
+        } else if (last && last.start + last.frames !== start && !this.join) {
             // A change of tempo moved everything: what comes now follows what is heard, wherever that lies.
             this.#course.count(start - last.start - last.frames);
         }

@@ -46,9 +46,7 @@ class Player extends EventTarget {
     /** Whether the whole loop took long when it was asked for last. */
     #slow = false;
 
-    async toggle() {
-        await (this.playing ? this.stop() : this.play());
-    }
+    toggle() { return this.playing ? this.stop() : this.play(); }
 
     /** The song from a segment on. */
     async playSong(from) {
@@ -125,9 +123,7 @@ class Player extends EventTarget {
     }
 
     /** Where what plays is. */
-    get course() {
-        return this.#pieces?.course ?? this.#course;
-    }
+    get course() { return this.#pieces?.course ?? this.#course; }
 
     /** From a moment of the audio clock on it goes so fast, as somebody else's clock does. */
     turn(at, rate) {
@@ -137,6 +133,9 @@ class Player extends EventTarget {
         }
         this.#pieces?.turn(at, rate);
     }
+
+    /** What of pieces is heard at a moment: {ticks, bpm}. */
+    heard(at) { return this.#pieces?.heard(at) ?? null; }
 
     stop() {
         this.playing = false;

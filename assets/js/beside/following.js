@@ -5,8 +5,7 @@ import { audio } from '../audio/context.js';
 import { player } from '../audio/player.js';
 import { loopOf } from '../loop-range.js';
 import { notice } from '../notice.js';
-import { otherTempo, page, setOtherTempo, songTime } from '../page.js';
-import { bpmAt, loopTicks, ticksAt } from '../time.js';
+import { otherTempo, page, setOtherTempo } from '../page.js';
 import { Pulses } from './pulses.js';
 import { allDevices, onDevices } from './devices.js';
 import { keepTime, soundTime } from './sound-clock.js';
@@ -106,21 +105,6 @@ function playOn(why) {
     }
 }
 
-/** Place in ticks of what plays that is heard at a moment, on and on. */
-function heardTicks(moment) {
-    const frame = player.course.frame(soundTime(moment));
-    if (player.what === 'song') {
-        return ticksAt(frame, songTime());
-    }
-    const pass = Math.floor(frame / player.loop.frames);
-
-    return pass * player.loop.ticks + loopTicks(frame - pass * player.loop.frames, player.loop);
-}
-
-function heardBpm() {
-    return otherTempo() ?? bpmAt(0, songTime());
-}
-
 /** The tempo in which it is worked out for a clock: the beat's own where that is near, else a whole one. */
 function tempoFor(bpm) {
     const own = page().bpm;
@@ -185,15 +169,15 @@ function steer() {
 }
 
 function keepUp(clock, now) {
-    if (!player.sounds || (!player.loop && player.what !== 'song')) {
+    const heard = player.heard(soundTime(now));
+    if (!heard) {
         return;
     }
-    const heard = heardTicks(now);
-    const length = player.what === 'song' ? Infinity : player.loop.ticks;
-    let off = clock.ticks(now) - heard;
+    const length = player.what === 'song' ? Infinity : player.loop?.ticks ?? Infinity;
+    let off = clock.ticks(now) - heard.ticks;
     off = Number.isFinite(length) ? off - Math.round(off / length) * length : off;
     followed.off = off / 16 / clock.bpm;
-    if (heard < 0) {
+    if (heard.ticks < 0) {
         return;
     }
     if (Math.abs(followed.off) > LOST) {
@@ -201,9 +185,9 @@ function keepUp(clock, now) {
 
         return;
     }
-    const rate = clock.bpm / heardBpm() * (1 + Math.max(-MOST, Math.min(MOST, followed.off / WITHIN)));
+    const rate = clock.bpm / heard.bpm * (1 + Math.max(-MOST, Math.min(MOST, followed.off / WITHIN)));
     player.turn(audio().currentTime + 0.02, rate);
-    if (Math.abs(clock.steadyBpm / heardBpm() - 1) > ANEW && now - followed.anew > ANEW_MS) {
+    if (Math.abs(clock.steadyBpm / (otherTempo() ?? page().bpm) - 1) > ANEW && now - followed.anew > ANEW_MS) {
         followed.anew = now;
         setOtherTempo(tempoFor(clock.steadyBpm));
         player.refresh();

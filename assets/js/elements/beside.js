@@ -1,9 +1,12 @@
 // What stands beside, one row a device: whom Pestle follows or leads, and what is to be known of each.
 
-import { allDevices, onDevices } from '../beside/devices.js';
+import { allDevices, askBrowser, onDevices } from '../beside/devices.js';
 import { clockOf, follow, followingNow, follows, stopFollowing } from '../beside/following.js';
+import { tellControllers } from '../beside/feedback.js';
 import { lead, leads, stopLeading } from '../beside/leading.js';
+import { carriedOut, carryIn, forget, forgetAll, mappingOf, remember } from '../beside/mapping.js';
 import { usedAs, useAs } from '../beside/uses.js';
+import { learnControl, learnPlace, say } from '../midi.js';
 import { notice } from '../notice.js';
 import { page } from '../page.js';
 import { write } from '../write.js';
@@ -15,16 +18,18 @@ class Beside extends HTMLElement {
     #telling = null;
 
     connectedCallback() {
-        onDevices(this, () => this.#draw());
+        onDevices(this, () => this.draw());
         this.addEventListener('click', (event) => this.#press(event.target.closest('button')));
         this.addEventListener('change', ({ target }) => {
             if (target.name === 'used-as') {
                 useAs(target.closest('[data-device]').dataset.device, target.value);
-                this.#draw();
+            } else if (target.name === 'takes-hold') {
+                remember(target.closest('[data-device]').dataset.device, 'take', null, target.value);
             }
+            this.draw();
         });
         this.#telling = setInterval(() => this.#tell(), TOLD_MS);
-        this.#draw();
+        this.draw();
     }
 
     disconnectedCallback() {
@@ -32,7 +37,7 @@ class Beside extends HTMLElement {
         clearInterval(this.#telling);
     }
 
-    #draw() {
+    draw() {
         const devices = allDevices();
         const focused = document.activeElement?.dataset?.does;
         this.replaceChildren(...(devices.length > 0 ? devices.map((device) => this.#row(device)) : [this.#empty()]));
@@ -65,6 +70,9 @@ class Beside extends HTMLElement {
                 row.append(this.#button('one', 'This is one', null, 'Press it on a downbeat of a clock that runs already'));
             }
         }
+        if (use === 'controller') {
+            row.append(this.#hold(device), this.#button('told', 'Lights', mappingOf(device.name).told ?? device.place !== undefined, 'It is told which of its pads hold something, and where its sliders stand'), this.#button('forget', 'Forget', null, 'What was learned of it'));
+        }
         const told = document.createElement('span');
         told.className = 'small num told';
         row.append(told);
@@ -86,6 +94,16 @@ class Beside extends HTMLElement {
         choice.className = 'choose slim';
         choice.setAttribute('aria-label', `What ${device.name} does`);
         choice.append(...Object.entries(USES).map(([value, text]) => new Option(text, value, false, usedAs(device) === value)));
+
+        return choice;
+    }
+
+    #hold(device) {
+        const choice = document.createElement('select');
+        choice.name = 'takes-hold';
+        choice.className = 'choose slim';
+        choice.setAttribute('aria-label', `How sliders of ${device.name} take hold`);
+        choice.append(...Object.entries({ jump: 'sliders jump', 'pick-up': 'sliders pick up' }).map(([value, text]) => new Option(text, value, false, mappingOf(device.name).take === value)));
 
         return choice;
     }
@@ -124,11 +142,16 @@ class Beside extends HTMLElement {
                 }
                 lead(device);
             }
+        } else if (does === 'told') {
+            remember(device.name, 'told', null, button.getAttribute('aria-pressed') !== 'true');
+            tellControllers();
+        } else if (does === 'forget') {
+            forget(device.name);
         } else if (does === 'one') {
             clockOf(device).isOne(performance.now(), page().bar);
         }
         if (does) {
-            this.#draw();
+            this.draw();
         }
     }
 
@@ -137,7 +160,7 @@ class Beside extends HTMLElement {
         const state = document.getElementById('beside-state');
         for (const row of this.querySelectorAll('[data-device]')) {
             const { device: name } = row.dataset;
-            const how = now?.name === name ? told(now) : leads(name) ? 'goes by Pestle' : '';
+            const how = now?.name === name ? told(now) : leads(name) ? 'goes by Pestle' : row.querySelector('[data-does=forget]') ? known(name) : '';
             write(row.querySelector('.told'), how);
             row.querySelector('[data-does=one]')?.toggleAttribute('hidden', allDevices().some((device) => device.name === name && clockOf(device).placed));
         }
@@ -149,6 +172,14 @@ class Beside extends HTMLElement {
             }
         }
     }
+}
+
+/** What was learned of a controller, in words. */
+function known(name) {
+    const { places, sliders } = mappingOf(name);
+    const [pads, controls] = [Object.keys(places).length, Object.keys(sliders).length];
+
+    return pads + controls === 0 ? 'pads from C1 on' : [pads > 0 ? `${pads} pads` : '', controls > 0 ? `${controls} ${controls === 1 ? 'control' : 'controls'}` : ''].filter(Boolean).join(', ');
 }
 
 /** How a clock is followed, in words. */
@@ -168,3 +199,46 @@ function told({ how, bpm, ticks, off, quarters }) {
 }
 
 customElements.define('pestle-beside', Beside);
+
+/** All that is known of controllers, as a file to keep. */
+function save() {
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(carriedOut());
+    link.download = 'controllers.json';
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+}
+
+async function load(file) {
+    try {
+        notice(`Known by now: ${carryIn(await file.text()).join(', ') || 'nothing new'}.`);
+        document.querySelectorAll('pestle-beside').forEach((list) => list.draw());
+    } catch (problem) {
+        notice(problem.message, { bad: true });
+    }
+}
+
+document.addEventListener('click', ({ target }) => {
+    const is = (name) => target.closest(`[data-controllers-${name}]`);
+    if (is('connect')) {
+        askBrowser().then(say);
+    } else if (is('learn')) {
+        learnPlace(0);
+    } else if (is('slider')) {
+        learnControl();
+    } else if (is('forget')) {
+        forgetAll();
+        say('All that was learned is forgotten.');
+    } else if (is('save')) {
+        save();
+    } else if (target.closest('[data-controllers]')) {
+        const panel = document.getElementById('controllers');
+        panel.hidden = !panel.hidden;
+    }
+});
+document.addEventListener('change', ({ target }) => {
+    if (target.matches('[data-controllers-load]') && target.files.length > 0) {
+        load(target.files[0]);
+        target.value = '';
+    }
+});

@@ -1,0 +1,37 @@
+// Controls of the page as a controller moves them: known by what they set or do, so that they are found on whatever page they are.
+
+/** What a mark of a button says while it is at work is not its name. */
+const PASSING = ['data-busy', 'data-lit', 'data-learning', 'data-own', 'data-key'];
+
+/** What was touched, as it is kept: a slider's or a button's; null where it is neither. */
+export function controlOf(element) {
+    const field = element.closest('[data-slider] input[type=range]');
+    const under = field ? JSON.parse(field.getAttribute('hx-vals') ?? '{}').under : null;
+    if (under) {
+        return { name: field.name, under, label: field.getAttribute('aria-label') };
+    }
+    const button = element.closest('button');
+    const press = button ? selectorOf(button) : null;
+
+    return press ? { press, label: button.getAttribute('aria-label') ?? button.textContent.trim() } : null;
+}
+
+function selectorOf(button) {
+    const marks = [...button.attributes].filter(({ name }) => name.startsWith('data-') && !PASSING.includes(name));
+    const selectors = marks.map(({ name, value }) => `button[${name}="${CSS.escape(value)}"]`);
+    if (button.getAttribute('hx-vals')) {
+        selectors.push(`button[hx-vals="${CSS.escape(button.getAttribute('hx-vals'))}"]`);
+    }
+
+    return selectors.find((selector) => document.querySelectorAll(selector).length === 1) ?? null;
+}
+
+/** The slider that a control names on this page, if it is here. */
+export function fieldOf({ name, under }) {
+    return [...document.querySelectorAll('[data-slider] input[type=range]')].find((range) => range.name === name && JSON.parse(range.getAttribute('hx-vals') ?? '{}').under === under);
+}
+
+/** The button that it names. */
+export function pressed({ press }) {
+    return document.querySelector(press);
+}

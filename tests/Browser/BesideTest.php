@@ -1,0 +1,188 @@
+<?php
+
+namespace Pestle\Tests\Browser;
+
+use PHPUnit\Framework\Attributes\Group;
+
+/** Devices that are programs stand beside a Pestle, as real processes. */
+#[Group('browser')]
+final class BesideTest extends PageCase
+{
+    /** Every 20 ms: which tick is heard, at which moment, and how far off that is. */
+    private const WATCH = <<<'JS'
+        const { soundTime } = await import('/build/js/beside/sound-clock.js');
+        const { followingNow } = await import('/build/js/beside/following.js');
+        const p = await player();
+        window.seen = [];
+        clearInterval(window.watching);
+        window.watching = setInterval(() => {
+            const now = performance.now();
+            const heard = p.playing && p.heard(soundTime(now));
+            if (heard) {
+                window.seen.push({ now, at: heard.ticks, off: followingNow()?.off ?? 0 });
+            }
+        }, 20);
+        JS;
+
+    public function testAClockIsFollowedLostAndFound(): void
+    {
+        $clock = new Beside(self::$pestle, 'clock', '--tempo=90', '--waver=2');
+        $this->devices('/beats/1/pattern?section=s2');
+        $this->does('Stand-in clock', 'follow');
+        $this->wait("document.querySelector('.device .told').textContent.includes('waits for its start')");
+        $clock->type('start');
+        $this->wait("(await player()).playing && document.querySelector('.device .told').textContent.includes('ms')");
+        $this->script(self::WATCH);
+        $clock->type('drift 90 100 12');
+        $this->wait('window.seen.length > 900');
+        // 90 to 100 BPM are 1.44 to 1.6 ticks a millisecond: within any second it goes on, no faster and slower than the clock, its waver and what is made up for.
+        $gone = $this->script('clearInterval(window.watching); const all = window.seen.slice(80).map((s, i) => (s.at - window.seen[i + 20].at) / (s.now - window.seen[i + 20].now)); return [Math.min(...all), Math.max(...all)]');
+        self::assertIsArray($gone);
+        self::assertGreaterThan(1.44 * 0.98 * 0.95, $gone[0]);
+        self::assertLessThan(1.6 * 1.02 * 1.05, $gone[1]);
+        $off = $this->script('return window.seen.slice(50).map((s) => Math.abs(s.off)).sort((a, b) => a - b)[Math.floor(0.95 * (window.seen.length - 50))]');
+        self::assertIsFloat($off);
+        self::assertLessThan(0.02, $off, 'off by so many seconds in 19 of 20 looks');
+        $this->wait("document.querySelector('#beside-state b').textContent > 96");
+        // Both stop; and begin again.
+        $clock->type('stop');
+        $this->wait('!(await player()).playing');
+        $clock->type('waver 0');
+        $clock->type('start');
+        $this->wait("document.querySelector('#beside-state span').textContent === 'in time'");
+        // The cable is pulled: it is told, and it plays on.
+        $clock->pullOut();
+        $this->wait("document.querySelector('#notice').textContent.includes('Pestle plays on') && document.querySelector('#beside-state span').textContent === 'clock is away'");
+        self::assertTrue($this->script('return (await player()).playing'));
+        // It is back, and followed from its start on.
+        $clock = new Beside(self::$pestle, 'clock', '--tempo=86');
+        $this->wait("document.querySelector('.device .told')?.textContent.includes('86.0 BPM')");
+        $clock->type('start');
+        $this->wait("document.querySelector('#beside-state span').textContent === 'in time' && document.querySelector('#beside-state b').textContent === '86.0'");
+        $this->does('Stand-in clock', 'follow');
+        $this->wait("document.querySelector('#beside-state').hidden && (await player()).playing && !(await player()).loop.long");
+        $this->script('(await player()).stop()');
+        $this->assertNoErrors(['/beside/clock']);
+    }
+
+    public function testASongIsJoinedWhereTheClockIs(): void
+    {
+        $clock = new Beside(self::$pestle, 'clock', '--tempo=95');
+        $this->devices('/beats/1/pattern');
+        $this->click('input[name=play-what][value=song]');
+        $this->does('Stand-in clock', 'follow');
+        $this->wait("document.querySelector('.device .told').textContent.includes('95.0 BPM, waits')");
+        $clock->type('place 48');
+        $clock->type('continue');
+        // Forty-eight sixteenths are three bars; what plays is where the clock is, a bar or two later.
+        $this->wait("/^([4-9])\\.\\d/.test(document.querySelector('#position').textContent) && document.querySelector('.device .told').textContent.includes('ms')");
+        $off = $this->script("await new Promise((r) => setTimeout(r, 1500)); return (await import('/build/js/beside/following.js')).followingNow().off");
+        self::assertIsNumeric($off);
+        self::assertLessThan(0.01, abs((float) $off));
+        $clock->type('stop');
+        $this->wait('!(await player()).playing');
+        $this->does('Stand-in clock', 'follow');
+        $this->assertNoErrors();
+    }
+
+    public function testAClockIsLed(): void
+    {
+        $clock = new Beside(self::$pestle, 'clock');
+        $this->devices('/beats/1/pattern?section=s2');
+        $this->does('Stand-in clock', 'lead');
+        $clock->says('/is there/');
+        $this->click('[data-start-stop]');
+        $clock->says('/led: starts/');
+        $this->wait('(await player()).ticks() > 5000');
+        $clock->type('led');
+        [, $bpm, $quarter] = $clock->says('/led: runs, ([\d.]+) BPM, quarter (\d+)/');
+        self::assertEqualsWithDelta(86.0, (float) $bpm, 0.5);
+        self::assertGreaterThanOrEqual(5, (int) $quarter);
+        $this->click('[data-start-stop]');
+        $clock->says('/led: stops/');
+        // While it plays already, it is joined with the next bar.
+        $this->does('Stand-in clock', 'lead');
+        $this->click('[data-start-stop]');
+        $this->wait('(await player()).ticks() > 1000');
+        $this->does('Stand-in clock', 'lead');
+        $clock->says('/led: goes on/');
+        $this->script('(await player()).stop()');
+        $clock->says('/led: stops/');
+        $this->assertNoErrors();
+    }
+
+    public function testAControllerIsLearnedAnsweredAndPulledOut(): void
+    {
+        $controller = new Beside(self::$pestle, 'controller', '--name=Nine pads');
+        $this->devices('/beats/1/kit?section=s2&pad=a0');
+        // It is told which pads hold something.
+        $controller->says('/pad 36 lights 32/');
+        $this->script("window.struck = []; document.addEventListener('pestle:struck', (e) => window.struck.push(e.detail))");
+        $controller->type('strike 37 101');
+        $this->wait("window.struck.length === 1 && window.struck[0].source === 'a1' && window.struck[0].velocity === 101");
+        $controller->says('/pad 37 lights 101\s+pad 37 lights 32/');
+        $controller->type('release 37');
+        // A slider is learned, moves, and picks up where that is wished; where it stands is told after an undo.
+        $this->click('[data-controllers-slider]');
+        $this->script("document.querySelector('main input[type=range][name=levelDb]').dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, cancelable: true }))");
+        $controller->type('slider 21 100');
+        $this->wait("document.querySelector('.device .told').textContent === '1 control'");
+        $head = self::whole($this->script('return JSON.parse(document.querySelector("#app").dataset.page).head'));
+        $controller->type('slider 21 0');
+        $this->wait("document.querySelector('main input[type=number][name=levelDb]').value === '-60.0'");
+        $controller->says('/slider 21 stands at 0/');
+        $this->wait("JSON.parse(document.querySelector('#app').dataset.page).head > $head");
+        $this->undo(1);
+        $controller->says('/slider 21 stands at [1-9]/');
+        $level = "document.querySelector('main input[type=number][name=levelDb]').value";
+        $this->set('select[name=takes-hold]', 'pick-up');
+        $controller->type('slider 21 20');
+        $this->wait("document.querySelector('#controllers-say').textContent.includes('to pick it up')");
+        self::assertSame('0.0', $this->script("return $level"));
+        $controller->type('slider 21 127');
+        $this->wait("$level === '12.0' && JSON.parse(document.querySelector('#app').dataset.page).head > $head + 2");
+        $this->undo(1);
+        // One without an end is found out.
+        $this->click('[data-controllers-slider]');
+        $this->script("document.querySelector('main input[type=range][name=pan]').dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, cancelable: true }))");
+        foreach ([1, 1, 1, 1, 1, 2] as $steps) {
+            $controller->type("turn 30 $steps");
+        }
+        $this->wait("document.querySelector('#notice').textContent.includes('has no end')");
+        $controller->type('turn 30 5');
+        $this->wait("Number(document.querySelector('main input[type=range][name=pan]').value) > 0");
+        // A pad presses a button.
+        $this->click('[data-controllers-slider]');
+        $this->script("document.querySelector('[data-click]').dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, cancelable: true }))");
+        $controller->type('strike 90');
+        $this->wait("document.querySelector('.device .told').textContent === '3 controls'");
+        $controller->type('strike 90');
+        $this->wait("document.querySelector('[data-click]').getAttribute('aria-pressed') === 'true'");
+        $controller->type('strike 90');
+        $this->wait("document.querySelector('[data-click]').getAttribute('aria-pressed') === 'false'");
+        // Pulled out in the midst of a strike, nothing is held any longer; back again it is known by its name.
+        $controller->type('strike 36');
+        $held = "(await import('/build/js/hands.js')).allHeld().length";
+        $this->wait("$held === 1");
+        $controller->pullOut();
+        $this->wait("$held === 0 && !document.querySelector('.device')");
+        $controller = new Beside(self::$pestle, 'controller', '--name=Nine pads');
+        $this->wait("document.querySelector('.device .told')?.textContent === '3 controls'");
+        $this->script("document.querySelector('.device [data-does=forget]').click()");
+        $this->wait("document.querySelector('.device .told').textContent === 'pads from C1 on'");
+        $this->undoAll();
+        $this->assertNoErrors(['/beside/controller']);
+    }
+
+    private function devices(string $path): void
+    {
+        $this->open($path);
+        $this->click('[data-controllers]');
+        $this->wait("document.querySelector('.device')");
+    }
+
+    private function does(string $device, string $what): void
+    {
+        $this->click("[data-device=\"$device\"] [data-does=$what]");
+    }
+}
