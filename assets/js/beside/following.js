@@ -40,8 +40,8 @@ document.addEventListener('pestle:clock', ({ detail: { device, bytes, moment } }
     const clock = clockOf(device);
     clock.take(bytes, moment);
     if (followed?.device.name === device.name && bytes[0] === 0xfa && followed.joined) {
-        // It began anew.
-        leave();
+        // It began anew: so does what plays, with its next downbeat.
+        followed.joined = false;
     }
     if (followed?.device.name === device.name && bytes[0] === 0xfc) {
         leave();
@@ -181,7 +181,7 @@ function keepUp(clock, now) {
         return;
     }
     if (Math.abs(followed.off) > LOST) {
-        leave();
+        followed.joined = false;
 
         return;
     }
@@ -201,7 +201,7 @@ export function followingNow() {
     }
     const clock = clockOf(followed.device);
 
-    return { name: followed.device.name, bpm: clock.isKnown ? clock.bpm : null, ticks: clock.ticks(performance.now()), off: followed.off, quarters: followed.off * (clock.isKnown ? clock.bpm : 0) / 60, how: followed.away ? 'away' : followed.joined ? 'plays' : 'waits' };
+    return { name: followed.device.name, bpm: clock.isKnown ? clock.bpm : null, ticks: clock.ticks(performance.now()), off: followed.off, quarters: followed.off * (clock.isKnown ? clock.bpm : 0) / 60, how: followed.away ? 'away' : followed.joined && clock.placed ? 'plays' : 'waits' };
 }
 
 setInterval(steer, STEER_MS);
