@@ -2,7 +2,9 @@
 // with half a second from before the start; what was kept arrives like a dropped file.
 
 import { audio, RATE } from './audio/context.js';
+import { openLine } from './audio/line-in.js';
 import { player } from './audio/player.js';
+import { wavOf } from './audio/wav.js';
 import { change } from './changes.js';
 import { take } from './gather.js';
 import { isOver, keepTake, playAlong, roundTrip } from './line-recording.js';
@@ -24,22 +26,11 @@ const COLOURS = {
 
 let input = null;
 
-/** @typedef the open input: {stream, source, gain, monitor, node, ring, kept, peak, held, heldUntil} */
+/** @typedef the open input: {gain, monitor, close, ring, kept, peak, held, heldUntil} */
 async function arm(device) {
     disarm();
-    const context = audio();
-    const constraints = { echoCancellation: false, noiseSuppression: false, autoGainControl: false, ...(device ? { deviceId: { exact: device } } : {}) };
-    const stream = await navigator.mediaDevices.getUserMedia({ audio: constraints });
-    await context.audioWorklet.addModule('/build/js/worklets/take.js');
-    const source = context.createMediaStreamSource(stream);
-    const gain = context.createGain();
-    const monitor = context.createGain();
-    const node = new AudioWorkletNode(context, 'pestle-take', { numberOfOutputs: 1, channelCount: 2 });
-    source.connect(gain).connect(node).connect(context.destination);
-    gain.connect(monitor).connect(context.destination);
-    input = { stream, source, gain, monitor, node, ring: [], kept: null, peak: 0, held: 0, heldUntil: 0 };
+    input = { ...await openLine(device, heard), ring: [], kept: null, peak: 0, held: 0, heldUntil: 0 };
     level();
-    node.port.onmessage = ({ data }) => heard(data);
     draw();
 }
 
@@ -57,10 +48,7 @@ function level() {
 
 function disarm() {
     if (input) {
-        input.stream.getTracks().forEach((track) => track.stop());
-        input.gain.disconnect();
-        input.monitor.disconnect();
-        input.node.disconnect();
+        input.close();
         input = null;
     }
 }
@@ -122,7 +110,7 @@ async function stop() {
     }
     draw();
     if (isOnLine() && blocks.length > 0) {
-        await keepTake(wav(blocks), blocks[0][2], blocks.length * 128, options.name);
+        await keepTake(wavOf(blocks), blocks[0][2], blocks.length * 128, options.name);
 
         return;
     }
@@ -133,7 +121,7 @@ async function stop() {
         return;
     }
     const name = `${options.name || 'Recording'}.wav`;
-    const [sample] = await take([new File([wav(blocks)], name, { type: 'audio/wav' })]) ?? [];
+    const [sample] = await take([new File([wavOf(blocks)], name, { type: 'audio/wav' })]) ?? [];
     if (sample) {
         await finish(sample, options);
     }
@@ -155,29 +143,6 @@ async function finish(sample, options) {
         await change({ type: 'set-edits', sample: sample.hash, frames: sample.frames, edits });
         notice(`${sample.name} is in the library${options.trim ? ', trimmed' : ''}; the take itself is kept as it was.`);
     }
-}
-
-/** A WAV file with 32-bit floats. */
-function wav(blocks) {
-    const frames = blocks.length * 128;
-    const bytes = new ArrayBuffer(44 + frames * 8);
-    const view = new DataView(bytes);
-    const text = (at, letters) => [...letters].forEach((letter, i) => view.setUint8(at + i, letter.charCodeAt(0)));
-    text(0, 'RIFF');
-    view.setUint32(4, 36 + frames * 8, true);
-    text(8, 'WAVEfmt ');
-    [[16, 16, 4], [20, 3, 2], [22, 2, 2], [24, RATE, 4], [28, RATE * 8, 4], [32, 8, 2], [34, 32, 2]].forEach(([at, value, size]) => (size === 4 ? view.setUint32(at, value, true) : view.setUint16(at, value, true)));
-    text(36, 'data');
-    view.setUint32(40, frames * 8, true);
-    const values = new Float32Array(bytes, 44);
-    blocks.forEach(([left, right], b) => {
-        for (let i = 0; i < 128; i += 1) {
-            values[2 * (b * 128 + i)] = left[i];
-            values[2 * (b * 128 + i) + 1] = right[i];
-        }
-    });
-
-    return bytes;
 }
 
 const LOOP_CLICKS = 5;

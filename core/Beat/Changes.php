@@ -103,6 +103,7 @@ final class Changes
         'set-track' => Change\SetTrack::class,
         'remove-track' => Change\RemoveTrack::class,
         'fix-part' => Change\FixPart::class,
+        'gate-noise' => Change\GateNoise::class,
         'play-again' => Change\PlayAgain::class,
         'lay-parts' => Change\LayParts::class,
         'perform-song' => Change\PerformSong::class,

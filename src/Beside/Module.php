@@ -14,6 +14,8 @@ final class Module implements Device
     private const HUM = 0.0022;
     private const HUM_HZ = 50.0;
     private const VOICES = 8;
+    /** Controllers that say: all sound off, all notes off. */
+    private const ALL_OFF = [120, 123];
     private const RELEASE_SECONDS = 0.12;
     private const LEVEL = 0.22;
 
@@ -117,6 +119,8 @@ final class Module implements Device
             $this->voices[$note] = ['hz' => 440.0 * 2 ** (($note - 69) / 12), 'level' => $strength / 127, 'phase' => 0.5, 'low' => 0.0, 'loud' => 1.0, 'off' => false];
         } elseif (isset($this->voices[$note]) && (0x80 === $status || 0x90 === $status)) {
             $this->voices[$note]['off'] = true;
+        } elseif (0xB0 === $status && \in_array($note, self::ALL_OFF, true)) {
+            $this->voices = [];
         }
     }
 

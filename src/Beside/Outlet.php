@@ -11,8 +11,8 @@ interface Outlet
     /**
      * Sound at its output.
      *
-     * @param int          $frame   that it begins with, of all since it was switched on
-     * @param list<float>  $samples mono, 44,100 a second
+     * @param int         $frame   that it begins with, of all since it was switched on
+     * @param list<float> $samples mono, 44,100 a second
      */
     public function sound(int $frame, float $at, array $samples): void;
 

@@ -38,7 +38,7 @@ final class WebSocket
         }
         $key = $said['sec-websocket-key'] ?? '';
         // Any page of the world could ask for it: only one of this machine's own may listen.
-        $own = 1 === preg_match('#^http://(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$#', $said['origin'] ?? '') && ($said['origin'] ?? '') === 'http://'.($said['host'] ?? '');
+        $own = 1 === preg_match('#^http://(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$#', $said['origin'] ?? '') && $said['origin'] === 'http://'.($said['host'] ?? '');
         if (!$own || '' === $key || 'websocket' !== strtolower($said['upgrade'] ?? '')) {
             return self::refused($own ? 400 : 403);
         }

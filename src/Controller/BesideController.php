@@ -3,7 +3,12 @@
 namespace Pestle\App\Controller;
 
 use Pestle\App\Beside\Beside;
+use Pestle\App\Entity\BeatRecord;
+use Pestle\App\Storage\Beats;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Render\PlayedOutside;
 use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpKernel\Attribute\AsController;
 use Symfony\Component\Routing\Attribute\Route;
 
@@ -11,7 +16,7 @@ use Symfony\Component\Routing\Attribute\Route;
 #[AsController]
 final readonly class BesideController
 {
-    public function __construct(private Beside $beside)
+    public function __construct(private Beside $beside, private Beats $beats)
     {
     }
 
@@ -19,5 +24,15 @@ final readonly class BesideController
     public function present(): JsonResponse
     {
         return new JsonResponse(['devices' => $this->beside->present()], 200, ['Cache-Control' => 'no-store']);
+    }
+
+    /** What a part plays in one coming of a section, for a box outside. */
+    #[Route('/beats/{beat}/outside', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
+    public function outside(BeatRecord $record, Request $request): JsonResponse
+    {
+        $said = new Fields($request->query->all());
+        $played = PlayedOutside::in($this->beats->content($record), $said->id('entry'), $said->id('part'));
+
+        return new JsonResponse(['at' => $played->at, 'seconds' => $played->seconds, 'channel' => $played->channel, 'notes' => $played->notes], 200, ['Cache-Control' => 'no-store']);
     }
 }

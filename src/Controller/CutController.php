@@ -5,6 +5,7 @@ namespace Pestle\App\Controller;
 use Pestle\App\Gather\EditedSample;
 use Pestle\App\Gather\HitFinder;
 use Pestle\App\Page\ChopPage;
+use Pestle\Core\Analysis\Answer;
 use Pestle\Core\Analysis\PitchGuess;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
@@ -45,6 +46,17 @@ final class CutController extends AbstractController
         [$from, $to] = Snap::sounding($sample->source());
 
         return new JsonResponse(['from' => $from, 'to' => $to]);
+    }
+
+    /** How late a box answered to the note that was "sent" at a frame of what was recorded of it. */
+    #[Route('/answered')]
+    public function answered(EditedSample $sample, Request $request): JsonResponse
+    {
+        $answer = Answer::in($sample->source(), max(0, (int) $request->query->get('sent', '0')));
+
+        return null === $answer
+            ? new JsonResponse(['error' => 'No answer to the first note is heard. Is the box switched on, and its output led to the input? What was recorded is in the library.'], 422)
+            : new JsonResponse(['late' => $answer->late, 'noiseDb' => round($answer->noiseDb, 1)]);
     }
 
     /** Where hits begin, in frames, for a sensitivity of 0 to 100 and a least distance in milliseconds. */

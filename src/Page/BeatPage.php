@@ -220,6 +220,7 @@ final readonly class BeatPage
             'moving' => array_values(array_unique(array_column($this->beat->movements->only(static fn (Movement $m): bool => $m->on)->all, 'path'))),
             'workspace' => $this->workspace,
             'song' => $playing->song(),
+            'outside' => $playing->outside(),
             'time' => $playing->time(),
         ];
     }

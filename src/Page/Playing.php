@@ -45,6 +45,25 @@ final readonly class Playing
         return $rows;
     }
 
+    /** @return list<array{entry: string, part: string, name: string}> parts on keys that a box outside could play where the page is in the song */
+    public function outside(): array
+    {
+        $entry = $this->page->entry;
+        if (null === $entry) {
+            return [];
+        }
+        $section = $this->beat->section($entry->section);
+        $rows = [];
+        foreach ($this->beat->parts as $part) {
+            $its = $this->beat->patterns[$section->patterns[$part->id] ?? ''] ?? null;
+            if (!$part->isKit() && null !== $its && [] !== $its->notes && !\in_array($part->id, [...$section->muted, ...$entry->muted, ...$entry->fixed], true)) {
+                $rows[] = ['entry' => $entry->id, 'part' => $part->id, 'name' => \sprintf('%s in %s', $part->name, $section->name)];
+            }
+        }
+
+        return $rows;
+    }
+
     /** @return array{song: list<array{float, float}>, loop: list<array{float, float}>} places between which ticks and seconds go evenly; none where it is one tempo */
     public function time(): array
     {

@@ -15,7 +15,7 @@ final class Beside
 
     public function __construct(Pestle $pestle, string $kind, string ...$options)
     {
-        $process = proc_open([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/stand-in', $kind, ...$options], [['pipe', 'r'], ['pipe', 'w']], $pipes, null, ['PESTLE_DATA' => $pestle->data, 'PATH' => (string) getenv('PATH')]);
+        $process = proc_open([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/stand-in', $kind, ...array_values($options)], [['pipe', 'r'], ['pipe', 'w']], $pipes, null, ['PESTLE_DATA' => $pestle->data, 'PATH' => (string) getenv('PATH')]);
         [$this->process, $this->typed, $this->said] = [$process ?: throw new \RuntimeException(), $pipes[0], $pipes[1]];
         stream_set_blocking($this->said, false);
     }
@@ -33,7 +33,7 @@ final class Beside
     /**
      * Waits until it says something that matches, and gives what does; what was said before that is forgotten.
      *
-     * @return array<int, string>
+     * @return array<string>
      */
     public function says(string $pattern, int $seconds = 60): array
     {

@@ -2,6 +2,12 @@
 
 namespace Pestle\Tests\Browser;
 
+use Pestle\Core\Analysis\Answer;
+use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Render\PlayedOutside;
+use Pestle\Core\Render\SampleLibrary;
+use Pestle\Core\Song\Clip;
 use PHPUnit\Framework\Attributes\Group;
 
 /** Devices that are programs stand beside a Pestle, as real processes. */
@@ -172,6 +178,46 @@ final class BesideTest extends PageCase
         $this->wait("document.querySelector('.device .told').textContent === 'pads from C1 on'");
         $this->undoAll();
         $this->assertNoErrors(['/beside/controller']);
+    }
+
+    public function testABoxAnswersAPartInItsPlaceAndItsNoiseIsGated(): void
+    {
+        $box = new Beside(self::$pestle, 'module', '--late=41.5');
+        $box->says('/is there/');
+        $this->devices('/beats/1/pattern?section=s6');
+        $this->click('[data-does=answer]');
+        $this->wait("document.querySelector('.device .told').textContent.includes('records')");
+        // Given up, nothing was changed; then it is done.
+        $this->click('[data-does=give-up]');
+        $this->wait("document.querySelector('[data-does=answer]')");
+        self::assertTrue($this->script("return document.querySelector('[data-undo]').disabled"));
+        $this->click('[data-does=answer]');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('fixed as sound')");
+        $this->wait("document.querySelector('[data-does=gate]')");
+        self::assertEqualsWithDelta(41.5, (float) preg_replace('/.*answers ([\d.]+) ms late.*/s', '$1', $this->text('#notice')), 1.5);
+        $this->click('[data-does=gate]');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('gated')");
+
+        // What was recorded lies where the part's first note is, a millisecond off at the most.
+        $clip = array_values(array_filter($this->document()->clips, static fn (Clip $c): bool => 'e6/part-3' === $c->fixed))[0];
+        $this->undo(2);
+        $note = PlayedOutside::in($this->document(), 'e6', 'part-3')->notes[0];
+        $file = (new SampleLibrary(self::$pestle->data.'/samples'))->open($clip->sample);
+        $first = $clip->from + (int) round(44_100 * $note[0]);
+        $answer = Answer::in($file, $first - 4410);
+        self::assertNotNull($answer);
+        self::assertEqualsWithDelta(4410, $answer->late, 44.1);
+        $this->assertNoErrors();
+    }
+
+    private function document(): Beat
+    {
+        $process = proc_open([\PHP_BINARY, \dirname(__DIR__, 2).'/bin/console', 'pestle:show', '1', '--json'], [1 => ['pipe', 'w']], $pipes, null, ['PESTLE_DATA' => self::$pestle->data, 'PATH' => (string) getenv('PATH')]);
+        self::assertIsResource($process);
+        $json = (string) stream_get_contents($pipes[1]);
+        self::assertSame(0, proc_close($process));
+
+        return BeatCodec::decode($json);
     }
 
     private function devices(string $path): void

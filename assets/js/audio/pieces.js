@@ -36,7 +36,7 @@ export class Pieces {
 
     /**
      * @param what {beat, head: version that is played, time: how its tempo goes, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise, join: {when, tick}: by somebody else's clock it comes in at a moment of the audio clock, with a tick of what plays}
-     * @param on   {ended, lasts: told how many frames a pass takes, working: told how far it is while a lighter sound stands for edits}
+     * @param on   {ended, working: told how far it is while a lighter sound stands for edits, and if wanted lasts: told how many frames a pass takes}
      */
     constructor({ beat, head, time, what = '', from = 0, hear = '', join = null }, on) {
         Object.assign(this, { beat, head, time, what, hear, join, on });
@@ -259,7 +259,7 @@ export class Pieces {
             this.#course.at(soon / RATE, start);
         }
         Object.assign(this, { music, ticks });
-        this.on.lasts(music);
+        this.on.lasts?.(music);
         this.#next = next;
         const kept = { from: piece.from, start, frames, meters: piece.meters, buffer: toBuffer(piece.left, piece.right), fade };
         this.#pieces.push(kept);

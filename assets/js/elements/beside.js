@@ -1,5 +1,6 @@
 // What stands beside, one row a device: whom Pestle follows or leads, and what is to be known of each.
 
+import { answering, gateNoise, giveUp, lastAnswer, recordAnswer } from '../beside/answer.js';
 import { allDevices, askBrowser, onDevices } from '../beside/devices.js';
 import { clockOf, follow, followingNow, follows, stopFollowing } from '../beside/following.js';
 import { tellControllers } from '../beside/feedback.js';
@@ -8,7 +9,7 @@ import { carriedOut, carryIn, forget, forgetAll, mappingOf, remember } from '../
 import { usedAs, useAs } from '../beside/uses.js';
 import { learnControl, learnPlace, say } from '../midi.js';
 import { notice } from '../notice.js';
-import { page } from '../page.js';
+import { onPage, page } from '../page.js';
 import { write } from '../write.js';
 
 const TOLD_MS = 250;
@@ -19,6 +20,7 @@ class Beside extends HTMLElement {
 
     connectedCallback() {
         onDevices(this, () => this.draw());
+        onPage(() => this.isConnected && this.draw());
         this.addEventListener('click', (event) => this.#press(event.target.closest('button')));
         this.addEventListener('change', ({ target }) => {
             if (target.name === 'used-as') {
@@ -73,6 +75,9 @@ class Beside extends HTMLElement {
         if (use === 'controller') {
             row.append(this.#hold(device), this.#button('told', 'Lights', mappingOf(device.name).told ?? device.place !== undefined, 'It is told which of its pads hold something, and where its sliders stand'), this.#button('forget', 'Forget', null, 'What was learned of it'));
         }
+        if (use === 'module') {
+            row.append(...this.#module(device));
+        }
         const told = document.createElement('span');
         told.className = 'small num told';
         row.append(told);
@@ -96,6 +101,25 @@ class Beside extends HTMLElement {
         choice.append(...Object.entries(USES).map(([value, text]) => new Option(text, value, false, usedAs(device) === value)));
 
         return choice;
+    }
+
+    /** What can be done with a box that sounds. */
+    #module(device) {
+        if (answering(device.name)) {
+            return [this.#button('give-up', 'Give up', null)];
+        }
+        const { outside = [] } = page() ?? {};
+        const gate = lastAnswer(device.name) ? [this.#button('gate', 'Gate its noise', null, 'Between its notes its hiss and hum are closed out')] : [];
+        if (outside.length === 0) {
+            return [this.#said('no part on keys plays here'), ...gate];
+        }
+        const choice = document.createElement('select');
+        choice.className = 'choose slim';
+        choice.name = 'plays-outside';
+        choice.setAttribute('aria-label', `What ${device.name} plays`);
+        choice.append(...outside.map(({ name }, i) => new Option(name, i)));
+
+        return [choice, this.#button('answer', 'Record its answer', null, 'It plays the part in real time; its sound takes the part\'s place, and the part can be had back'), ...gate];
     }
 
     #hold(device) {
@@ -147,6 +171,13 @@ class Beside extends HTMLElement {
             tellControllers();
         } else if (does === 'forget') {
             forget(device.name);
+        } else if (does === 'answer') {
+            const { entry, part, name } = page().outside[Number(button.parentElement.querySelector('[name=plays-outside]').value)];
+            recordAnswer(device, entry, part, name).finally(() => this.draw());
+        } else if (does === 'give-up') {
+            giveUp();
+        } else if (does === 'gate') {
+            gateNoise(device.name).finally(() => this.draw());
         } else if (does === 'one') {
             clockOf(device).isOne(performance.now(), page().bar);
         }
@@ -160,7 +191,8 @@ class Beside extends HTMLElement {
         const state = document.getElementById('beside-state');
         for (const row of this.querySelectorAll('[data-device]')) {
             const { device: name } = row.dataset;
-            const how = now?.name === name ? told(now) : leads(name) ? 'goes by Pestle' : row.querySelector('[data-does=forget]') ? known(name) : '';
+            const answer = answering(name);
+            const how = answer ? `records: ${Math.round(100 * answer.done)} %` : now?.name === name ? told(now) : leads(name) ? 'goes by Pestle' : row.querySelector('[data-does=forget]') ? known(name) : '';
             write(row.querySelector('.told'), how);
             row.querySelector('[data-does=one]')?.toggleAttribute('hidden', allDevices().some((device) => device.name === name && clockOf(device).placed));
         }

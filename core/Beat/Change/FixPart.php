@@ -18,14 +18,18 @@ final readonly class FixPart implements Change
 {
     private const MOST = 64;
 
-    /** @param non-empty-list<array{string, string, int, int}> $sounds channel, sample, its rate and its frames */
+    /** @param non-empty-list<array{string, string, int, int, int}> $sounds channel, sample, its rate, and from which of its frames to which */
     private function __construct(private string $entry, private string $part, private int $at, private array $sounds)
     {
     }
 
     public static function from(Fields $fields): self
     {
-        $sounds = array_map(static fn (Fields $row): array => [$row->id('channel'), $row->hash('sample'), $row->whole('rate', 1000, 768_000), $row->frame('frames', 1)], $fields->rows('sounds', self::MOST));
+        $sounds = array_map(static function (Fields $row): array {
+            $from = $row->has('from') ? $row->frame('from', 0) : 0;
+
+            return [$row->id('channel'), $row->hash('sample'), $row->whole('rate', 1000, 768_000), $from, $row->frame('frames', $from + 1)];
+        }, $fields->rows('sounds', self::MOST));
 
         return new self($fields->id('entry'), $fields->id('part'), SongCodec::tick($fields, 'at'), [] === $sounds ? throw InvalidChange::field('sounds', 'must name at least one sound.') : $sounds);
     }
@@ -38,7 +42,7 @@ final readonly class FixPart implements Change
             throw new InvalidChange(\sprintf('%s is fixed there already.', $part->name));
         }
         $section = $beat->section($entry->section)->name;
-        foreach ($this->sounds as [$channel, $sample, $rate, $frames]) {
+        foreach ($this->sounds as [$channel, $sample, $rate, $from, $to]) {
             $line = $beat->mixer->nodes[$channel] ?? null;
             if (NodeKind::Channel !== $line?->kind) {
                 throw InvalidChange::field('channel', 'must name a channel of the mixer.');
@@ -48,7 +52,7 @@ final readonly class FixPart implements Change
             $fixed = array_filter($beat->clips, static fn (Clip $c): bool => '' !== $c->fixed);
             $track = array_values(array_filter($beat->tracks, static fn (Track $t): bool => $t->channel === $channel && \in_array($t->id, array_column($fixed, 'track'), true)))[0] ?? new Track($beat->nextTrackId(), mb_substr($name, 0, 70).', fixed', $channel);
             $beat = $beat->with(['tracks' => array_replace($beat->tracks, [$track->id => $track])])
-                ->withClips(new Clip($beat->nextClipId(), $track->id, mb_substr($name.' in '.$section, 0, 80), $sample, $rate, $this->at, 0, $frames, fixed: $entry->id.'/'.$part->id));
+                ->withClips(new Clip($beat->nextClipId(), $track->id, mb_substr($name.' in '.$section, 0, 80), $sample, $rate, $this->at, $from, $to, fixed: $entry->id.'/'.$part->id));
         }
 
         return $beat->withEntry($entry->with(['fixed' => [...$entry->fixed, $part->id]]));
