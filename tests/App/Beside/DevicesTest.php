@@ -32,13 +32,13 @@ final class DevicesTest extends TestCase
         [$clock, $out] = [new Clock(120.0, waver: 2.0), new Sockets()];
         $moments = self::pulses($clock, $out);
         $bpm = array_map(static fn (float $a, float $b): float => 2_500.0 / ($b - $a), \array_slice($moments, 0, -1), \array_slice($moments, 1));
-        self::assertEqualsWithDelta(122.4, max($bpm), 0.05);
-        self::assertEqualsWithDelta(117.6, min($bpm), 0.05);
+        self::assertEqualsWithDelta(122.4, max(0.0, ...$bpm), 0.05);
+        self::assertEqualsWithDelta(117.6, min(1e3, ...$bpm), 0.05);
         $clock = new Clock(jitter: 3.0);
         $moments = self::pulses($clock, new Sockets());
         $off = array_map(static fn (float $m, int $i): float => $m - $i * 60_000 / 120 / 24, $moments, array_keys($moments));
-        self::assertGreaterThan(1.5, max($off) - min($off));
-        self::assertLessThanOrEqual(3.0, max($off) - min($off));
+        self::assertGreaterThan(1.5, max(-1e3, ...$off) - min(1e3, ...$off));
+        self::assertLessThanOrEqual(3.0, max(-1e3, ...$off) - min(1e3, ...$off));
         foreach (['louder', 'tempo fast', 'place'] as $command) {
             try {
                 $clock->typed($command);
@@ -76,7 +76,7 @@ final class DevicesTest extends TestCase
         self::turned($module, $out, 1000.0, 3000.0);
         [$frame, $at] = $out->blocks[0];
         $answers = $frame + (int) ceil((1531.7 - $at) * 44.1);
-        $peak = static fn (int $from, int $to): float => max(array_map(abs(...), \array_slice($out->sound, $from, $to - $from)));
+        $peak = static fn (int $from, int $to): float => max(0.0, ...array_map(abs(...), \array_slice($out->sound, $from, $to - $from)));
         self::assertLessThan(0.0041, $peak(0, $answers));
         self::assertGreaterThan(0.001, $peak(0, $answers));
         self::assertGreaterThan(0.01, $peak($answers, $answers + 220));
