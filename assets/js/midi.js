@@ -3,7 +3,7 @@
 
 import { areTurns, mappingOf, remember, steps, takesHold } from './beside/mapping.js';
 import { usedAs } from './beside/uses.js';
-import { controlOf, fieldOf, pressed } from './beside/touched.js';
+import { controlOf, fieldOf, press as pressButton, release } from './beside/touched.js';
 import { placeElement, strikeNumber } from './dock.js';
 import { letGo, press, strikeNote } from './hands.js';
 import { notice } from './notice.js';
@@ -29,6 +29,7 @@ export function receive(device, [status, first, second = 0], moment = performanc
         strikes(device, first, second, moment);
     } else if (kind === 0x80 || kind === 0x90) {
         letGo(`${device} ${first}`);
+        release(`${device} ${first}`);
     } else if (kind === 0xa0) {
         press(`${device} ${first}`, second);
     } else if (kind === 0xd0) {
@@ -56,13 +57,13 @@ function strikes(device, note, velocity, moment) {
         return;
     }
     const { places, sliders } = mappingOf(device);
+    const hold = `${device} ${note}`;
+    holding.set(device, (holding.get(device) ?? new Set()).add(hold));
     if (sliders[`note ${note}`]) {
-        pressed(sliders[`note ${note}`])?.click();
+        pressButton(sliders[`note ${note}`], hold);
 
         return;
     }
-    const hold = `${device} ${note}`;
-    holding.set(device, (holding.get(device) ?? new Set()).add(hold));
     const place = places[note];
     if (page()?.keys && place === undefined) {
         strikeNote(note, velocity, hold, moment);
@@ -102,7 +103,9 @@ function moves(device, number, way, value = null) {
     const control = sliders[number];
     if (control?.press) {
         if (value >= 64 && (before.at(-1) ?? 0) < 64) {
-            pressed(control)?.click();
+            pressButton(control, key);
+        } else if (value < 64) {
+            release(key);
         }
 
         return;
@@ -175,7 +178,10 @@ document.addEventListener('pestle:played', ({ detail: { device, bytes, moment } 
 });
 // What a device held when it was pulled out is let go.
 document.addEventListener('pestle:device-gone', ({ detail: { device } }) => {
-    holding.get(device.name)?.forEach(letGo);
+    holding.get(device.name)?.forEach((hold) => {
+        letGo(hold);
+        release(hold);
+    });
     holding.delete(device.name);
 });
 // While a control is being learned, touching one names it and does nothing else.

@@ -156,4 +156,18 @@ final readonly class Passage
     {
         return array_values(array_filter($beat->song, static fn (Entry $e): bool => $beat->section($e->section)->lengthTicks($beat->patterns) > 0));
     }
+
+    /** Tick of the song at which one of its entries begins. */
+    public static function tickOfEntry(Beat $beat, string $entry): int
+    {
+        $at = 0;
+        foreach (self::song($beat) as $other) {
+            if ($other->id === $entry) {
+                break;
+            }
+            $at += $other->repeats * $beat->section($other->section)->lengthTicks($beat->patterns);
+        }
+
+        return $at;
+    }
 }

@@ -32,14 +32,7 @@ final readonly class Fixing
     {
         $own = $beat->entry($entry);
         $beat->part($part);
-        $at = 0;
-        foreach (Passage::song($beat) as $other) {
-            if ($other->id === $entry) {
-                break;
-            }
-            $at += $other->repeats * $beat->section($other->section)->lengthTicks($beat->patterns);
-        }
-        $this->at = max(0, $at - self::EARLY);
+        $this->at = max(0, Passage::tickOfEntry($beat, $entry) - self::EARLY);
         if ([] === $this->channels() || \in_array($part, [...$own->fixed, ...$own->muted], true)) {
             throw new InvalidChange(\sprintf('%s plays nothing in %s.', $beat->part($part)->name, $beat->section($own->section)->name));
         }

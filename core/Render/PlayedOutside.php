@@ -29,13 +29,7 @@ final readonly class PlayedOutside
     {
         $own = $beat->entry($entry);
         $keys = $beat->part($part)->keys ?? throw new InvalidChange(\sprintf('%s is a kit: a part on keys can play what stands outside.', $beat->part($part)->name));
-        $at = 0;
-        foreach (Passage::song($beat) as $other) {
-            if ($other->id === $entry) {
-                break;
-            }
-            $at += $other->repeats * $beat->section($other->section)->lengthTicks($beat->patterns);
-        }
+        $at = Passage::tickOfEntry($beat, $entry);
         $time = Timeline::song($beat);
         $start = $time->seconds($at);
         $performance = new Performance($beat);
@@ -46,7 +40,8 @@ final readonly class PlayedOutside
             foreach ($performance->of($passage, $pass) as [$event, $of, $tick]) {
                 if ($of === $part && $event instanceof Note) {
                     $begins = max($start, $time->seconds($from + $tick));
-                    $notes[] = [round($begins - $start, 6), $event->pitch, $event->velocity, round(max(self::SHORTEST, $time->seconds($from + $tick + $event->length) - $begins), 6)];
+                    $held = max(self::SHORTEST, $time->seconds($from + $tick + $event->length) - $begins);
+                    $notes[] = [round($begins - $start, 6), $event->pitch, $event->velocity, round($held, 6), round(max(0.0, $from + $tick - $at), 3), (float) $event->length];
                 }
             }
         }

@@ -8,7 +8,9 @@ namespace Pestle\App\Beside;
  */
 final class Controller implements Device
 {
-    /** @var list<string> */
+    private const MOST = 1_000;
+
+    /** @var list<array{float, string}> what is sent, and when */
     private array $out = [];
     /** @var list<string> */
     private array $news = [];
@@ -34,8 +36,11 @@ final class Controller implements Device
 
     public function typed(string $command): string
     {
-        [$word, $first, $second] = [...explode(' ', $command), '', '', ''];
+        [$word, $first, $second, $third, $fourth] = [...explode(' ', $command), '', '', '', '', ''];
         $byte = static fn (string $text): string => \chr(max(0, min(127, (int) $text)));
+        if ('beat' === $word) {
+            return $this->beat($byte($first), $byte($second), (float) $third, (int) $fourth);
+        }
         $bytes = match ($word) {
             'strike' => "\x90".$byte($first).$byte('' === $second ? '100' : $second),
             'release' => "\x80".$byte($first)."\0",
@@ -45,23 +50,37 @@ final class Controller implements Device
             // How far it was turned, in two's complement: what it stands at, it does not know.
             'turn' => "\xB0".$byte($first).\chr((int) $second & 127),
             'bend' => "\xE0".\chr((int) $first & 127).\chr((int) $first >> 7 & 127),
-            default => throw new \InvalidArgumentException('It knows: strike NOTE STRENGTH, release NOTE, press NOTE STRENGTH, pressure STRENGTH, slider NUMBER VALUE, turn NUMBER STEPS, bend 0-16383, quit.'),
+            default => throw new \InvalidArgumentException('It knows: strike NOTE STRENGTH, release NOTE, press NOTE STRENGTH, pressure STRENGTH, slider NUMBER VALUE, turn NUMBER STEPS, bend 0-16383, beat NOTE STRENGTH MILLISECONDS TIMES, quit.'),
         };
-        $this->out[] = $bytes;
+        $this->out[] = [0.0, $bytes];
 
         return \sprintf('sent %s', bin2hex($bytes));
     }
 
     public function turn(float $now, Outlet $out): float
     {
-        foreach ($this->out as $bytes) {
-            $out->midi($bytes, $now);
+        $due = array_filter($this->out, static fn (array $one): bool => $one[0] <= $now);
+        $this->out = array_values(array_diff_key($this->out, $due));
+        foreach ($due as [$at, $bytes]) {
+            $out->midi($bytes, 0.0 === $at ? $now : $at);
         }
         foreach ($this->news as $line) {
             $out->say($line);
         }
-        $this->out = $this->news = [];
+        $this->news = [];
 
-        return \INF;
+        return min([\INF, ...array_column($this->out, 0)]);
+    }
+
+    /** The same strike again and again, evenly. */
+    private function beat(string $note, string $strength, float $every, int $times): string
+    {
+        $from = StandIn::now() + $every;
+        for ($i = 0; $i < min(self::MOST, $times); ++$i) {
+            $this->out[] = [$from + $i * $every, "\x90".$note.$strength];
+            $this->out[] = [$from + ($i + 0.5) * $every, "\x80".$note."\0"];
+        }
+
+        return \sprintf('beats %d times, every %.1f ms', min(self::MOST, $times), $every);
     }
 }

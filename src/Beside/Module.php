@@ -26,6 +26,8 @@ final class Module implements Device
     private int $frame = 0;
     private float $began = 0.0;
     private int $noise = 1;
+    /** @var list<string> */
+    private array $news = [];
 
     /** @param float $lateMs what it takes to answer */
     public function __construct(private readonly float $lateMs = 23.4)
@@ -65,6 +67,10 @@ final class Module implements Device
             }
             $this->frame += self::BLOCK;
         }
+        foreach ($this->news as $line) {
+            $out->say($line);
+        }
+        $this->news = [];
 
         return $this->moment() + $block;
     }
@@ -83,7 +89,8 @@ final class Module implements Device
         for ($i = 0; $i < self::BLOCK; ++$i) {
             $moment = $from + 1000.0 * $i / self::RATE;
             while ([] !== $this->due && $this->due[0][0] <= $moment) {
-                $this->play(array_shift($this->due)[1]);
+                [$at, $midi] = array_shift($this->due);
+                $this->play($midi, $at - $this->lateMs);
             }
             $x = self::HUM * sin(2.0 * \M_PI * self::HUM_HZ * ($this->frame + $i) / self::RATE) + self::HISS * $this->hiss();
             foreach ($this->voices as $note => $voice) {
@@ -111,11 +118,12 @@ final class Module implements Device
         return self::LEVEL * $voice['level'] * $loud * $low;
     }
 
-    private function play(string $midi): void
+    private function play(string $midi, float $sent): void
     {
         [$status, $note, $strength] = [\ord($midi[0]) & 0xF0, \ord($midi[1] ?? "\0"), \ord($midi[2] ?? "\0")];
         if (0x90 === $status && $strength > 0) {
             $this->voices = \array_slice($this->voices, 1 - self::VOICES, null, true);
+            $this->news[] = \sprintf('note %d, strength %d, at %.1f', $note, $strength, $sent);
             $this->voices[$note] = ['hz' => 440.0 * 2 ** (($note - 69) / 12), 'level' => $strength / 127, 'phase' => 0.5, 'low' => 0.0, 'loud' => 1.0, 'off' => false];
         } elseif (isset($this->voices[$note]) && (0x80 === $status || 0x90 === $status)) {
             $this->voices[$note]['off'] = true;

@@ -48,7 +48,7 @@ final class BesideTest extends AppCase
         self::assertIsArray($page['outside']);
         self::assertSame([['entry' => 'e1', 'part' => 'part-2', 'name' => 'Jar in Section 1']], $page['outside']);
         $played = self::json(self::ask('GET', '/beats/'.self::$beat.'/outside?part=part-2&entry=e1'));
-        self::assertEquals([[0, 48, 100, 0.333333], [0.666667, 50, 90, 0.166667]], $played['notes']);
+        self::assertEquals([[0, 48, 100, 0.333333, 0, 480], [0.666667, 50, 90, 0.166667, 960, 240]], $played['notes']);
         $refused = self::ask('GET', '/beats/'.self::$beat.'/outside?part=part-1&entry=e1');
         self::assertSame(422, $refused->getStatusCode());
         self::assertStringContainsString('is a kit', self::text(self::json($refused)['error']));

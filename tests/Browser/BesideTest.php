@@ -5,6 +5,9 @@ namespace Pestle\Tests\Browser;
 use Pestle\Core\Analysis\Answer;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\BeatCodec;
+use Pestle\Core\Beat\Passage;
+use Pestle\Core\Pattern\Hit;
+use Pestle\Core\Render\Performance;
 use Pestle\Core\Render\PlayedOutside;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Song\Clip;
@@ -16,14 +19,14 @@ final class BesideTest extends PageCase
 {
     /** Every 20 ms: which tick is heard, at which moment, and how far off that is. */
     private const WATCH = <<<'JS'
-        const { soundTime } = await import('/build/js/beside/sound-clock.js');
+        const { heardAt } = await import('/build/js/audio/context.js');
         const { followingNow } = await import('/build/js/beside/following.js');
         const p = await player();
         window.seen = [];
         clearInterval(window.watching);
         window.watching = setInterval(() => {
             const now = performance.now();
-            const heard = p.playing && p.heard(soundTime(now));
+            const heard = p.playing && p.heard(heardAt(now));
             if (heard) {
                 window.seen.push({ now, at: heard.ticks, off: followingNow()?.off ?? 0 });
             }
@@ -208,6 +211,97 @@ final class BesideTest extends PageCase
         self::assertNotNull($answer);
         self::assertEqualsWithDelta(4410, $answer->late, 44.1);
         $this->assertNoErrors();
+    }
+
+    public function testWhatIsHeldWhilePerformingIsHeldByAController(): void
+    {
+        $controller = new Beside(self::$pestle, 'controller');
+        $this->devices('/beats/1/arrange?view=perform');
+        $this->click('[data-start-stop]');
+        $this->wait('(await player()).playing && !(await player()).busy');
+        $this->click('[data-controllers-slider]');
+        $this->script("document.querySelector('[data-live-held=tone]').dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, cancelable: true, pointerId: 3 }))");
+        $controller->type('strike 91');
+        $this->wait("document.querySelector('.device .told').textContent === '1 control'");
+        $controller->type('release 91');
+        $controller->type('strike 91');
+        $this->wait("document.querySelector('[data-live-held=tone]').hasAttribute('data-acts')");
+        $controller->type('release 91');
+        $this->wait("!document.querySelector('[data-live-held=tone]').hasAttribute('data-acts')");
+        // Pulled out while it holds, it lets go.
+        $controller->type('strike 91');
+        $this->wait("document.querySelector('[data-live-held=tone]').hasAttribute('data-acts')");
+        $controller->pullOut();
+        $this->wait("!document.querySelector('[data-live-held=tone]').hasAttribute('data-acts')");
+        $this->script('(await player()).stop()');
+        $this->assertNoErrors(['/beside/controller']);
+    }
+
+    public function testAPartPlaysABox(): void
+    {
+        $box = new Beside(self::$pestle, 'module');
+        $this->devices('/beats/1/pattern?section=s2');
+        $this->click('[data-does=play-out]');
+        $this->wait("document.querySelector('[data-does=play-out]').getAttribute('aria-pressed') === 'true'");
+        // Its hum is heard although nothing plays yet: its sound goes out with Pestle's.
+        $loud = 'const { audio, output } = await import("/build/js/audio/context.js"); window.ear ??= new AnalyserNode(audio(), { fftSize: 2048 }); output().connect(window.ear); const wave = new Float32Array(2048); window.ear.getFloatTimeDomainData(wave); return Math.max(...wave)';
+        $this->wait("await (async () => { $loud })() > 0.001");
+        $notes = PlayedOutside::in($this->document(), 'e2', 'part-3')->notes;
+        $this->click('[data-start-stop]');
+        // A beat and a half of them, as strong and as far apart as the part has them, by the tempo.
+        $heard = [];
+        for ($i = 0; $i < 6; ++$i) {
+            $heard[] = array_map(floatval(...), \array_slice($box->says('/note (\d+), strength (\d+), at ([\d.]+)/'), 1));
+        }
+        $from = array_search([(int) $heard[0][0], (int) $heard[0][1]], array_map(static fn (array $n): array => [$n[1], $n[2]], $notes), true);
+        self::assertIsInt($from);
+        $inTime = 0;
+        foreach ($heard as $i => [$pitch, $strength, $at]) {
+            self::assertSame([(int) $pitch, (int) $strength], [$notes[$from + $i][1], $notes[$from + $i][2]]);
+            $inTime += (int) (0 < $i && abs(1000 * ($notes[$from + $i][0] - $notes[$from + $i - 1][0]) - $at + $heard[$i - 1][2]) < 8.0);
+        }
+        // Where a machine is so busy that sound drops out, notes wait for it as well, once.
+        self::assertGreaterThanOrEqual(4, $inTime);
+        $this->click('[data-start-stop]');
+        $this->click('[data-does=play-out]');
+        $this->assertNoErrors();
+    }
+
+    public function testStrikesOfAControllerAreRecordedWhenTheyWereWhileThePageIsBusy(): void
+    {
+        $controller = new Beside(self::$pestle, 'controller');
+        $this->devices('/beats/1/pattern?section=s2');
+        $this->script("localStorage.setItem('pestle-recording', JSON.stringify({ strength: 0, countIn: 0, latency: 0 }))");
+        $this->devices('/beats/1/pattern?section=s2');
+        $this->click('[data-record]');
+        $this->wait('(await player()).ticks() > 100 && (await player()).loop && !(await player()).busy');
+        // Half of its time the page does something else.
+        $this->script('window.toil = setInterval(() => { for (const until = performance.now() + 90; performance.now() < until;) { Math.random(); } }, 180)');
+        $controller->type('beat 37 77 437 10');
+        $this->wait("document.querySelector('[data-undo]').textContent.includes('Recorded')");
+        $this->script('clearInterval(window.toil)');
+        $this->click('[data-record]');
+        $this->wait("document.querySelector('[data-record]').getAttribute('aria-pressed') === 'false' && document.querySelector('#saved').textContent === 'Saved'");
+        // As they are felt, which is as they were played: written down, swing and grooves are taken out of them.
+        $ticks = [];
+        $beat = $this->document();
+        foreach ((new Performance($beat))->of(Passage::of($beat, 's2', false), 0) as [$event, , $tick]) {
+            if ($event instanceof Hit && 'a1' === $event->pad && 77 === $event->velocity) {
+                $ticks[] = $tick;
+            }
+        }
+        self::assertGreaterThan(5, \count($ticks));
+        sort($ticks);
+        // 437 ms are 601.3 ticks at 86 BPM; a pass of the pattern and what lies beyond its end stand apart.
+        $gaps = array_map(static fn (float $a, float $b): float => $b - $a, \array_slice($ticks, 0, -1), \array_slice($ticks, 1));
+        $even = array_filter($gaps, static fn (float $gap): bool => abs($gap - 601.3) < 150);
+        self::assertGreaterThan(3, \count($even));
+        // 3 ms are 4.1 ticks. Where sound drops out on a busy machine, its clock itself slips by some milliseconds, at one strike.
+        $inTime = array_filter($even, static fn (float $gap): bool => abs($gap - 601.3) < 4.1);
+        self::assertGreaterThanOrEqual(intdiv(2 * \count($even), 3), \count($inTime), (string) json_encode($gaps));
+        $this->undoAll();
+        $this->script("localStorage.removeItem('pestle-recording')");
+        $this->assertNoErrors(['/beside/']);
     }
 
     private function document(): Beat

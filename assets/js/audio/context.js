@@ -3,13 +3,18 @@
 import { notice } from '../notice.js';
 import { askEngine, patiently } from '../patient.js';
 import { RATE } from '../time.js';
+import { SoundClock } from './sound-clock.js';
 
 export { RATE };
 export const CROSSFADE = 0.012;
+const LOOK_MS = 60;
 let context = null;
 
 export function audio() {
-    context ??= new AudioContext({ sampleRate: RATE, latencyHint: 'interactive' });
+    if (context === null) {
+        context = new AudioContext({ sampleRate: RATE, latencyHint: 'interactive' });
+        setInterval(() => context.state === 'running' && clock.look(context.getOutputTimestamp()), LOOK_MS);
+    }
     if (context.state === 'suspended') {
         context.resume();
     }
@@ -32,11 +37,26 @@ export function setOutput(gainDb) {
     output().gain.setTargetAtTime(10 ** (gainDb / 20), audio().currentTime, CROSSFADE);
 }
 
+const clock = new SoundClock();
+
+function look() {
+    if (!clock.isKnown) {
+        clock.look(audio().getOutputTimestamp());
+    }
+}
+
 /** The audio clock, in seconds, of what was heard at a moment (an event's timeStamp), however late it is looked at. */
 export function heardAt(moment = performance.now()) {
-    const { contextTime, performanceTime } = audio().getOutputTimestamp();
+    look();
 
-    return performanceTime > 0 ? contextTime + (moment - performanceTime) / 1000 : audio().currentTime;
+    return clock.isKnown ? clock.time(moment) : audio().currentTime + (moment - performance.now()) / 1000;
+}
+
+/** The moment, as performance.now() counts, at which what the audio clock has at a time is heard. */
+export function momentOf(time) {
+    look();
+
+    return clock.isKnown ? clock.moment(time) : performance.now() + 1000 * (time - audio().currentTime);
 }
 
 /** Takes an answer apart: its JSON and the two sides of its sound. */

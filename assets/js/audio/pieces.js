@@ -269,7 +269,8 @@ export class Pieces {
 
     #sound(piece) {
         const context = audio();
-        piece.at = this.#course.when(piece.start);
+        // What comes in late can lie before the clock began.
+        piece.at = Math.max(0, this.#course.when(piece.start));
         piece.source = context.createBufferSource();
         piece.gain = context.createGain();
         piece.source.buffer = piece.buffer;

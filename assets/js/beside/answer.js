@@ -1,5 +1,6 @@
 // A box that sounds answers a part in real time, and its answer takes the part's place: how late it is, is measured by a first note.
 
+import { momentOf } from '../audio/context.js';
 import { openLine } from '../audio/line-in.js';
 import { wavOf } from '../audio/wav.js';
 import { change } from '../changes.js';
@@ -9,7 +10,6 @@ import { page } from '../page.js';
 import { pause } from '../pause.js';
 import { RATE } from '../time.js';
 import { ask } from '../uploads.js';
-import { keepTime, soundMoment } from './sound-clock.js';
 
 /** Its noise is listened to before the first note, the first note held, and the part begun after it, in ms. */
 const NOISE_MS = 700;
@@ -58,9 +58,8 @@ async function listen(device) {
             document.removeEventListener('pestle:sound-beside', hear);
         };
     } else {
-        keepTime(true);
         const line = await openLine('', ([left, right, frame]) => {
-            heard.first ??= soundMoment(frame / RATE);
+            heard.first ??= momentOf(frame / RATE);
             heard.blocks.push([left, right]);
         });
         line.monitor.gain.value = 0;

@@ -1,14 +1,13 @@
 // Pestle runs in time with a clock: it comes in on the clock's next downbeat, stops with it, and goes a little faster or slower
 // as the clock does. At another tempo it is worked out anew, so that what wavers is little.
 
-import { audio } from '../audio/context.js';
+import { audio, heardAt } from '../audio/context.js';
 import { player } from '../audio/player.js';
 import { loopOf } from '../loop-range.js';
 import { notice } from '../notice.js';
 import { otherTempo, page, setOtherTempo } from '../page.js';
 import { Pulses } from './pulses.js';
 import { allDevices, onDevices } from './devices.js';
-import { keepTime, soundTime } from './sound-clock.js';
 
 const STEER_MS = 60;
 /** So long before a downbeat, in ms, it must be known that it is joined. */
@@ -68,15 +67,15 @@ export function follows(name) {
 
 export function follow(device) {
     stopFollowing();
+    // Its clock runs from now on, and is known when it is needed.
+    audio();
     followed = { device, joined: false, joining: false, off: 0, anew: 0, away: false, lead: JOIN_MS };
-    keepTime(true);
 }
 
 export function stopFollowing() {
     if (followed) {
         const { joined } = followed;
         followed = null;
-        keepTime(false);
         ownTempo(joined);
     }
 }
@@ -119,7 +118,7 @@ async function join(clock) {
         setOtherTempo(tempoFor(clock.steadyBpm));
         const { bar } = page();
         const tick = Math.max(0, Math.ceil(clock.ticks(performance.now() + mine.lead) / bar - 1e-6)) * bar;
-        const when = soundTime(clock.moment(tick));
+        const when = heardAt(clock.moment(tick));
         await player.join({ when, tick });
         if (followed !== mine) {
             return;
@@ -169,7 +168,7 @@ function steer() {
 }
 
 function keepUp(clock, now) {
-    const heard = player.heard(soundTime(now));
+    const heard = player.heard(heardAt(now));
     if (!heard) {
         return;
     }

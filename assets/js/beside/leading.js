@@ -1,12 +1,11 @@
 // Others run in time with Pestle: 24 pulses a quarter, start, continue, stop and song position, each for the moment at which what
 // belongs to it is heard. Source: MIDI 1.0 Detailed Specification, System Real Time.
 
-import { audio } from '../audio/context.js';
+import { audio, momentOf } from '../audio/context.js';
 import { player } from '../audio/player.js';
 import { page, songTime } from '../page.js';
 import { framesAt, loopFrames, loopTicks, ticksAt } from '../time.js';
 import { PULSES, PULSE_TICKS } from './pulses.js';
-import { keepTime, soundMoment } from './sound-clock.js';
 
 const TURN_MS = 25;
 /** So far ahead, in seconds, pulses are sent. */
@@ -25,7 +24,8 @@ export function leads(name) {
 
 export function lead(device) {
     led.add(device);
-    keepTime(true);
+    // Its clock is looked at from now on.
+    audio();
     // It joins on the next downbeat.
     next = null;
 }
@@ -90,7 +90,7 @@ function goOn() {
         begin(at);
     }
     for (let moment = when(next); moment < now + AHEAD; moment = when(next)) {
-        send([0xf8], soundMoment(moment));
+        send([0xf8], momentOf(moment));
         next += 1;
     }
 }
@@ -99,7 +99,7 @@ function goOn() {
 function begin(at) {
     const bar = page().bar / PULSE_TICKS;
     next = at <= 0 ? 0 : Math.ceil((at + 2) / bar) * bar;
-    const moment = soundMoment(when(next)) - 1;
+    const moment = momentOf(when(next)) - 1;
     if (next === 0) {
         send([START], moment);
     } else {

@@ -31,7 +31,26 @@ export function fieldOf({ name, under }) {
     return [...document.querySelectorAll('[data-slider] input[type=range]')].find((range) => range.name === name && JSON.parse(range.getAttribute('hx-vals') ?? '{}').under === under);
 }
 
-/** The button that it names. */
-export function pressed({ press }) {
-    return document.querySelector(press);
+/** Buttons that act as long as they are held. */
+const HELD = '[data-live-held], [data-choose]';
+/** Pointers that stand for what holds them, by name. */
+const pointers = new Map();
+const FIRST_POINTER = 5000;
+
+/** The button that a control names is pressed, and held by what has this name where holding it means something. */
+export function press(control, hold) {
+    const button = document.querySelector(control.press);
+    if (button?.matches(HELD)) {
+        pointers.set(hold, FIRST_POINTER + pointers.size);
+        button.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, pointerId: pointers.get(hold) }));
+    } else {
+        button?.click();
+    }
+}
+
+export function release(hold) {
+    if (pointers.has(hold)) {
+        dispatchEvent(new PointerEvent('pointerup', { pointerId: pointers.get(hold) }));
+        pointers.delete(hold);
+    }
 }

@@ -6,6 +6,7 @@ import { clockOf, follow, followingNow, follows, stopFollowing } from '../beside
 import { tellControllers } from '../beside/feedback.js';
 import { lead, leads, stopLeading } from '../beside/leading.js';
 import { carriedOut, carryIn, forget, forgetAll, mappingOf, remember } from '../beside/mapping.js';
+import { playOut, playsOut, stopPlayingOut } from '../beside/playing-out.js';
 import { usedAs, useAs } from '../beside/uses.js';
 import { learnControl, learnPlace, say } from '../midi.js';
 import { notice } from '../notice.js';
@@ -119,7 +120,7 @@ class Beside extends HTMLElement {
         choice.setAttribute('aria-label', `What ${device.name} plays`);
         choice.append(...outside.map(({ name }, i) => new Option(name, i)));
 
-        return [choice, this.#button('answer', 'Record its answer', null, 'It plays the part in real time; its sound takes the part\'s place, and the part can be had back'), ...gate];
+        return [choice, this.#button('play-out', 'Play it', playsOut(device.name), 'While the section goes round, and by the keys'), this.#button('answer', 'Record its answer', null, 'It plays the part in real time; its sound takes the part\'s place, and the part can be had back'), ...gate];
     }
 
     #hold(device) {
@@ -171,7 +172,14 @@ class Beside extends HTMLElement {
             tellControllers();
         } else if (does === 'forget') {
             forget(device.name);
+        } else if (does === 'play-out') {
+            if (playsOut(device.name)) {
+                stopPlayingOut();
+            } else {
+                playOut(device, page().outside[Number(button.parentElement.querySelector('[name=plays-outside]').value)]).then(() => this.draw());
+            }
         } else if (does === 'answer') {
+            stopPlayingOut();
             const { entry, part, name } = page().outside[Number(button.parentElement.querySelector('[name=plays-outside]').value)];
             recordAnswer(device, entry, part, name).finally(() => this.draw());
         } else if (does === 'give-up') {

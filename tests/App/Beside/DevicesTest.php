@@ -7,6 +7,7 @@ use Pestle\App\Beside\Controller;
 use Pestle\App\Beside\Device;
 use Pestle\App\Beside\Led;
 use Pestle\App\Beside\Module;
+use Pestle\App\Beside\StandIn;
 use PHPUnit\Framework\TestCase;
 
 /** Devices that are programs say what the MIDI standard says they do. */
@@ -83,6 +84,7 @@ final class DevicesTest extends TestCase
         self::assertLessThan(0.0041, $peak($answers + 44 * 900, $answers + 44 * 1200), 'let go, it dies away');
         // As many frames as time went by, one after the other.
         self::assertSame(range($frame, $frame + 441 * (\count($out->blocks) - 1), 441), array_column($out->blocks, 0));
+        self::assertSame(['note 60, strength 127, at 1500.0'], $out->said);
         $silent = new Sockets(false);
         self::turned($module, $silent, 3000.0, 4000.0);
         self::assertSame([], $silent->blocks);
@@ -102,6 +104,15 @@ final class DevicesTest extends TestCase
         $controller->receive("\xFE", 0.0);
         $controller->turn(6.0, $out);
         self::assertSame(['pad 36 lights 32', 'pad 36 is dark', 'slider 20 stands at 64'], $out->said);
+        // Strikes that were ordered ahead keep their moments, however late they are sent.
+        self::assertSame('beats 3 times, every 40.0 ms', $controller->typed('beat 36 90 40 3'));
+        $sent = \count($out->midi);
+        $last = $controller->turn(StandIn::now(), $out);
+        self::assertGreaterThan(StandIn::now(), $last);
+        self::assertSame(\INF, $controller->turn(StandIn::now() + 500.0, $out));
+        $moments = array_column(array_filter(\array_slice($out->midi, $sent), static fn (array $m): bool => "\x90\x24\x5A" === $m[0]), 1);
+        self::assertCount(3, $moments);
+        self::assertEqualsWithDelta(80.0, max(0.0, ...$moments) - min(1e12, ...$moments), 1e-6);
         $this->expectException(\InvalidArgumentException::class);
         $controller->typed('shake');
     }

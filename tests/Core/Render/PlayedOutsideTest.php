@@ -19,8 +19,8 @@ final class PlayedOutsideTest extends TestCase
         $played = PlayedOutside::in(self::beat(), 'e1', 'part-2');
         // Two bars at 120 lie before it, then come two passes of as many.
         self::assertSame([7680, 8.0, 'c1'], [$played->at, $played->seconds, $played->channel]);
-        $first = [[0.0, 48, 100, 0.25], [0.5, 50, 80, 0.125], [1.25, 55, 127, 0.5]];
-        self::assertEquals([...$first, ...array_map(static fn (array $n): array => [$n[0] + 4.0, $n[1], $n[2], $n[3]], $first)], $played->notes);
+        $first = [[0.0, 48, 100, 0.25, 0.0, 480.0], [0.5, 50, 80, 0.125, 960.0, 240.0], [1.25, 55, 127, 0.5, 2400.0, 960.0]];
+        self::assertEquals([...$first, ...array_map(static fn (array $n): array => [$n[0] + 4.0, $n[1], $n[2], $n[3], $n[4] + 7680.0, $n[5]], $first)], $played->notes);
     }
 
     public function testItIsWhatAMidiFileOfItSays(): void
