@@ -18,7 +18,7 @@ const BEFORE_MS = 1500;
 /** What rings on after the last note is kept for so long. */
 const TAIL_MS = 1500;
 /** Notes are sent so long before they are due. */
-const AHEAD_MS = 400;
+const AHEAD_MS = 500;
 const TURN_MS = 50;
 const LOUD = 110;
 
@@ -82,8 +82,10 @@ async function play(device, notes, begins, ends) {
         await pause(TURN_MS);
     }
     // What was sent ahead falls silent too: all sound off.
-    for (const moment of at.given ? [performance.now(), performance.now() + AHEAD_MS + TURN_MS] : []) {
-        device.send([0xb0, 120, 0], moment);
+    if (at.given) {
+        device.send([0xb0, 120, 0]);
+        await pause(AHEAD_MS + TURN_MS);
+        device.send([0xb0, 120, 0]);
     }
 }
 

@@ -9,7 +9,7 @@ import { ask } from '../uploads.js';
 
 const TURN_MS = 40;
 /** Notes are sent so far ahead, in seconds. */
-const AHEAD = 0.15;
+const AHEAD = 0.3;
 
 /** What plays: {device, entry, part, notes: of one pass, head: of the beat they are of, until: tick on and on up to which they were sent, node}. */
 let plays = null;
