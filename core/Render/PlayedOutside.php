@@ -15,10 +15,10 @@ final readonly class PlayedOutside
     private const SHORTEST = 0.01;
 
     /**
-     * @param int                                 $at      tick of the song at which the coming begins
-     * @param float                               $seconds it lasts
-     * @param string                              $channel the part plays through
-     * @param list<array{float, int, int, float}> $notes   seconds from there, pitch, velocity and seconds it is held; in order
+     * @param int                                               $at      tick of the song at which the coming begins
+     * @param float                                             $seconds it lasts
+     * @param string                                            $channel the part plays through
+     * @param list<array{float, int, int, float, float, float}> $notes   seconds from there, pitch, velocity, seconds it is held, and both in ticks; in order
      */
     private function __construct(public int $at, public float $seconds, public string $channel, public array $notes)
     {
