@@ -35,7 +35,7 @@ final class Beside
      *
      * @return array<string>
      */
-    public function says(string $pattern, int $seconds = 60): array
+    public function says(string $pattern, int $seconds = 150): array
     {
         for ($until = microtime(true) + $seconds; microtime(true) < $until; usleep(20_000)) {
             $this->heard .= (string) stream_get_contents($this->said);
