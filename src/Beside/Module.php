@@ -14,6 +14,8 @@ final class Module implements Device
     private const HUM = 0.0022;
     private const HUM_HZ = 50.0;
     private const VOICES = 8;
+    /** Messages that wait for their moment. */
+    private const MOST = 2_000;
     /** Controllers that say: all sound off, all notes off. */
     private const ALL_OFF = [120, 123];
     private const RELEASE_SECONDS = 0.12;
@@ -41,6 +43,9 @@ final class Module implements Device
 
     public function receive(string $midi, float $at): void
     {
+        if (\count($this->due) >= self::MOST) {
+            return;
+        }
         $this->due[] = [$at + $this->lateMs, $midi];
         usort($this->due, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
     }

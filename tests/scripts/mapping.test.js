@@ -9,6 +9,7 @@ test('what was learned is kept by the name of the controller, and goes out and i
     remember('Nine pads', 'places', 40, 3);
     remember('Nine pads', 'sliders', 20, { name: 'levelDb', under: 'kit/a0', label: 'Level' });
     remember('Keys', 'take', null, 'pick-up');
+    remember('Keys', 'sliders', 'note 90', { press: 'button[data-click=""]', label: 'Click' });
     const file = await carriedOut().text();
     const before = mappings();
     forget('Keys');
@@ -22,7 +23,7 @@ test('what was learned is kept by the name of the controller, and goes out and i
 
 test('a file that is none, or tells nonsense, is refused by name and changes nothing', () => {
     const before = mappings();
-    for (const [text, told] of [['no', /not JSON/], ['{}', /missing/], ['{"pestle-controllers":1,"controllers":{"Box":{"places":{"200":1}}}}', /Box/], ['{"pestle-controllers":1,"controllers":{"Box":{"take":"later"}}}', /Box/], ['{"pestle-controllers":1,"controllers":{"Box":{"sliders":{"1":{}}}}}', /Box/]]) {
+    for (const [text, told] of [['no', /not JSON/], ['{}', /missing/], ['{"pestle-controllers":1,"controllers":{"Box":{"places":{"200":1}}}}', /Box/], ['{"pestle-controllers":1,"controllers":{"Box":{"take":"later"}}}', /Box/], ['{"pestle-controllers":1,"controllers":{"Box":{"sliders":{"1":{}}}}}', /Box/], ['{"pestle-controllers":1,"controllers":{"Box":{"sliders":{"1":{"press":"button[","label":"Play"}}}}}', /Box/], ['{"pestle-controllers":1,"controllers":{"Box":{"sliders":{"1":{"press":"*","label":"All"}}}}}', /Box/]]) {
         assert.throws(() => carryIn(text), told);
     }
     assert.deepEqual(mappings(), before);

@@ -6,6 +6,8 @@ const FILE = 'pestle-controllers';
 /** So many messages of a turner are looked at before it is known as one. */
 const LOOKED_AT = 4;
 const STEPS = 16;
+/** How a button of the page is named: by one of its marks. */
+const BUTTON = /^button\[[a-z-]+="(?:[^"\\]|\\.)*"\]$/s;
 
 /** @typedef control {name, under, label} for a slider of the page, {press: label} for a button; and {turns: true} where it has no end */
 /** @typedef mapping {places: {note: place}, sliders: {number: control}, take: "jump" or "pick-up"} */
@@ -66,8 +68,8 @@ export function carryIn(text) {
         if (!Object.entries(places).every(([note, place]) => whole(Number(note), 127) && whole(place, 127)) || !['jump', 'pick-up'].includes(take)) {
             throw new Error(`What the file says of ${device} cannot be read: notes and places go from 0 to 127, "take" is "jump" or "pick-up".`);
         }
-        if (!Object.values(sliders).every((control) => typeof control?.label === 'string' || typeof control?.press === 'string')) {
-            throw new Error(`What the file says of ${device} cannot be read: a control has a "label" or a "press".`);
+        if (!Object.values(sliders).every((control) => (typeof control?.press === 'string' ? BUTTON.test(control.press) : typeof control?.label === 'string'))) {
+            throw new Error(`What the file says of ${device} cannot be read: a control has a "label", and "press" names one button by a mark of it.`);
         }
         all[device] = { places, sliders, take, ...(told === undefined ? {} : { told: told === true }) };
     }
