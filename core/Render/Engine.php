@@ -17,7 +17,6 @@ use Pestle\Core\Song\Entry;
  */
 final class Engine
 {
-    private const REMEMBERED = 24;
     /** A loop that lasts longer is played in pieces, as the whole beat is. */
     private const WHOLE_SECONDS = 30;
     private const MOST_READERS = 4;
@@ -30,8 +29,7 @@ final class Engine
     private readonly Renderer $renderer;
     private readonly LiveLoudness $loudness;
     private readonly KnownPatterns $patterns;
-    /** @var array<string, array{int, list<string>}> length and keys of the segments of what was sent, by its name */
-    private array $sent = [];
+    private readonly KnownLoops $loops;
     /** @var list<PlanReader> the one used last first */
     private array $readers = [];
     /** @var array<string, Struck> by what was struck; the one used longest ago comes first */
@@ -44,6 +42,7 @@ final class Engine
         $this->sounds = new PadSounds($library, Beat::SAMPLE_RATE, $sampleFrames);
         $this->renderer = new Renderer($this->sounds, $cache);
         $this->loudness = new LiveLoudness();
+        $this->loops = new KnownLoops($cache->files);
         $this->patterns = new KnownPatterns();
     }
 
@@ -82,6 +81,10 @@ final class Engine
                 }
                 [$answer, $sound] = $steps->getReturn();
                 $missing += $this->sounds->missing();
+                // What lighter sounds stood for will be another loop.
+                if (isset($answer['patch']) && [] === $missing) {
+                    $this->loops->keep(KnownLoops::question(self::text($request, 'beat'), self::text($request, 'what')), self::text($answer, 'render'));
+                }
 
                 return [[...$answer, 'working' => array_map(static fn (NotMadeYet $m): array => [$m->sound, $m->progress], array_values($missing))], $sound];
             } catch (NotMadeYet $e) {
@@ -106,11 +109,11 @@ final class Engine
      */
     private function answered(array $request): \Generator
     {
-        $text = static fn (string $field): string => \is_string($request[$field] ?? null) ? $request[$field] : '';
+        $text = static fn (string $field): string => self::text($request, $field);
         $number = static fn (string $field, int $else): int => \is_int($request[$field] ?? null) ? $request[$field] : $else;
 
         return yield from match ($text('op')) {
-            'loop' => $this->loop(BeatCodec::decode($text('beat'), $this->patterns), $text('what'), $text('have')),
+            'loop' => $this->loop($text('beat'), $text('what'), $this->loops->sent($text('have'))),
             'piece' => $this->piece($text('beat'), $text('what'), max(0, $number('from', 0)), $number('tick', -1), $number('count', 8)),
             'measure' => $this->measure(BeatCodec::decode($text('beat'), $this->patterns), $text('what')),
             'spectrum' => $this->spectrum(BeatCodec::decode($text('beat'), $this->patterns), $text('what'), '' === $text('lines') ? null : explode(' ', $text('lines'))),
@@ -121,65 +124,91 @@ final class Engine
         };
     }
 
+    /** @param array<string, mixed> $request */
+    private static function text(array $request, string $field): string
+    {
+        return \is_string($request[$field] ?? null) ? $request[$field] : '';
+    }
+
     /** Whether there is something to do while nobody asks. */
     public function hasChores(): bool
     {
-        return $this->cache->hasUnsaved();
+        return $this->cache->hasUnsaved() || $this->loops->hasUnsaved();
     }
 
     public function chore(): void
     {
         $this->cache->save();
+        $this->loops->save();
     }
 
-    /** @return \Generator<int, null, mixed, array{array<string, mixed>, string}> */
-    private function loop(Beat $beat, string $what, string $have): \Generator
+    /**
+     * @param LoopAnswer|null $had what the asker has
+     *
+     * @return \Generator<int, null, mixed, array{array<string, mixed>, string}>
+     */
+    private function loop(string $json, string $what, ?LoopAnswer $had): \Generator
     {
-        if (!self::has($beat, $what)) {
-            return [['gone' => true], ''];
+        $answer = $this->loops->find(KnownLoops::question($json, $what));
+        $sound = null === $answer ? null : yield from $this->kept($answer, $had);
+        if (null === $sound) {
+            $beat = BeatCodec::decode($json, $this->patterns);
+            if (!self::has($beat, $what)) {
+                return [['gone' => true], ''];
+            }
+            $passage = Passage::of($beat, $what, true);
+            $time = Timeline::of($beat, $what);
+            $frames = $time->frames($passage->ticks, Beat::SAMPLE_RATE);
+            $about = ['frames' => $frames, 'rate' => Beat::SAMPLE_RATE, 'ticks' => $passage->ticks, 'places' => $time->places($passage->ticks)];
+            if ($frames > self::WHOLE_SECONDS * Beat::SAMPLE_RATE) {
+                return [[...$about, 'long' => true, 'render' => hash('xxh128', BeatCodec::encode($beat))], ''];
+            }
+            [$answer, $sound] = yield from $this->round($beat, $what, $about);
         }
-        $passage = Passage::of($beat, $what, true);
-        $time = Timeline::of($beat, $what);
-        $frames = $time->frames($passage->ticks, Beat::SAMPLE_RATE);
-        $about = ['frames' => $frames, 'rate' => Beat::SAMPLE_RATE, 'ticks' => $passage->ticks, 'places' => $time->places($passage->ticks)];
-        if ($frames > self::WHOLE_SECONDS * Beat::SAMPLE_RATE) {
-            return [[...$about, 'long' => true, 'render' => hash('xxh128', BeatCodec::encode($beat))], ''];
-        }
-        $plan = Plan::loop($beat, $what, $this->sounds);
-        [$length, $known] = $this->sent[$have] ?? [0, []];
-        // A loop of another length is sent whole: its segments lie elsewhere.
-        $known = $length === $frames ? $known : [];
+        $this->loops->send($answer);
+
+        return [$answer->told($had), implode('', array_intersect_key($sound, array_flip($answer->lacking($had))))];
+    }
+
+    /**
+     * @param array{frames: int, rate: int, ticks: int, places: array<array-key, mixed>} $about
+     *
+     * @return \Generator<int, null, mixed, array{LoopAnswer, array<int, string>}> and its sound by segment
+     */
+    private function round(Beat $beat, string $what, array $about): \Generator
+    {
         $keys = $places = $sound = [];
         $meters = new Meters($beat, $this->loudness);
-        foreach ($this->renderer->loop($plan) as $moment) {
-            $i = $moment->segment->index;
-            if (($keys[$i] ?? '') === $moment->key) {
-                // As it was the time before.
-                yield;
-                continue;
+        foreach ($this->renderer->loop(Plan::loop($beat, $what, $this->sounds)) as $moment) {
+            if (null !== $moment) {
+                $keys[$moment->segment->index] = $moment->key;
+                $places[$moment->segment->index] = [$moment->segment->start, $moment->segment->frames];
+                $sound[$moment->segment->index] = $moment->mix->sound();
+                $meters->add($moment);
             }
-            $keys[$i] = $moment->key;
-            $places[$i] = [$moment->segment->start, $moment->segment->frames];
-            $sound[$i] = ($known[$i] ?? '') === $moment->key ? null : $moment->mix->sound();
-            $meters->add($moment);
             yield;
         }
-        ksort($keys);
-        ksort($sound);
-        $sound = array_filter($sound, is_string(...));
-        $name = hash('xxh128', implode('', $keys));
-        $this->sent[$name] = [$frames, array_values($keys)];
-        if (\count($this->sent) > self::REMEMBERED) {
-            array_shift($this->sent);
+        foreach ([&$keys, &$places, &$sound] as &$list) {
+            ksort($list);
         }
 
-        return [[
-            ...$about,
-            'render' => $name,
-            'patch' => [] !== $known,
-            'changed' => array_map(static fn (int $i): array => $places[$i], array_keys($sound)),
-            'meters' => $meters->all(),
-        ], implode('', $sound)];
+        return [new LoopAnswer($about, array_values($keys), array_values($places), $meters->all()), $sound];
+    }
+
+    /** @return \Generator<int, null, mixed, array<int, string>|null> sound of the segments that someone lacks; null where it is not there any more */
+    private function kept(LoopAnswer $answer, ?LoopAnswer $had): \Generator
+    {
+        $sound = [];
+        foreach ($answer->lacking($had) as $i) {
+            $segment = $this->cache->find($answer->keys[$i]);
+            if (null === $segment) {
+                return null;
+            }
+            $sound[$i] = $segment->sound();
+            yield;
+        }
+
+        return $sound;
     }
 
     /**
@@ -279,10 +308,9 @@ final class Engine
         // What is long is looked at from its start, once.
         $moments = $plan->frames > self::WHOLE_SECONDS * Beat::SAMPLE_RATE ? $this->renderer->stream(Plan::song($beat, [Entry::once($what)], $this->sounds)) : $this->renderer->loop($plan);
         foreach ($moments as $moment) {
-            if ($moment->segment->index > self::MEASURED_AT_ONCE) {
-                break;
+            if (null !== $moment && $moment->segment->index <= self::MEASURED_AT_ONCE) {
+                $spectra->add($moment);
             }
-            $spectra->add($moment);
             yield;
         }
 

@@ -21,7 +21,7 @@ use Pestle\Core\Mix\RecordingSum;
 final class MixChain
 {
     /** Changes when the same beat would sound different. */
-    private const ENGINE = 'pestle-8';
+    public const ENGINE = 'pestle-8';
 
     /** Among the states of lines; no line can be called so. */
     private const LIMITER = ' limiter';

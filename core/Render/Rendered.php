@@ -16,6 +16,8 @@ use Pestle\Core\Signal\Peak;
 final class Rendered
 {
     public const PEAK_FRAMES = 2048;
+    /** Memory that a segment takes beside its sound. */
+    private const OWN_BYTES = 1500;
     /** Bytes before the numbers in a file. */
     private const HEADER = 24;
 
@@ -87,13 +89,22 @@ final class Rendered
         return $this->packed ?? '';
     }
 
-    /** As it comes back from the disk: packed, in a quarter of the room, without curves. */
+    /** As it comes back from the disk: packed, in a quarter of the room, without curves; also what inserts remember. */
     public function shrunk(): self
     {
         $this->packed();
         $this->block = null;
+        foreach ($this->states as $state) {
+            $state->memory?->wait();
+        }
 
         return new self($this->states, $this->frames, [], $this->reductions, $this->peaks, null, $this->packed);
+    }
+
+    /** Bytes that it takes once it is shrunk(), of which others may share some. */
+    public function bytes(): int
+    {
+        return self::OWN_BYTES + \strlen($this->packed ?? '') + $this->remembered();
     }
 
     /** Bytes of sound that inserts remember: such a segment is not for the disk. */

@@ -12,36 +12,14 @@ final readonly class Renderer
     }
 
     /**
-     * A loop in its steady state, for playing: moments as they are made, in passes, until one is as the one before; of
-     * those with one index the last counts. All of them together equal stream() of the same plan.
+     * A loop in its steady state: passes until one is as the one before, of which the last counts. Together its moments
+     * equal stream() of the same plan.
      *
-     * @return \Generator<int, Moment>
+     * @return \Generator<int, Moment|null> null for a segment that does not count; before those that do comes the one before the start
      */
     public function loop(Plan $plan): \Generator
     {
-        $chain = $this->chain($plan);
-        $segments = iterator_to_array($plan->segments());
-        $before = null;
-        for ($pass = 0, $passes = self::passes($plan); $pass < $passes; ++$pass) {
-            foreach ($segments as $i => $segment) {
-                $moment = $chain->advance($segment);
-                if (null !== $moment) {
-                    yield $moment;
-                }
-                if (0 === $i) {
-                    $now = $chain->fingerprint();
-                    if ($now === $before) {
-                        // As it was a pass ago: every further pass would be the same.
-                        return;
-                    }
-                    $before = $now;
-                }
-            }
-        }
-        $last = $chain->advance($segments[0]);
-        if (null !== $last) {
-            yield $last;
-        }
+        return $this->passes($plan, $this->chain($plan));
     }
 
     /**
@@ -64,31 +42,36 @@ final readonly class Renderer
         return new MixChain($plan->beat, $this->sounds, $this->cache, $stems, $plan->loops ? $plan->frames : null);
     }
 
+    /** @return \Generator<int, Moment|null> as loop() */
+    private function passes(Plan $plan, MixChain $chain): \Generator
+    {
+        $segments = iterator_to_array($plan->segments());
+        $last = self::mostPasses($plan) - 1;
+        $before = null;
+        for ($pass = 0; $pass <= $last; ++$pass) {
+            foreach ($segments as $i => $segment) {
+                $moment = $chain->advance($segment);
+                if (0 === $i) {
+                    $now = $chain->fingerprint();
+                    // As it was a pass ago: every further pass would be the same.
+                    $last = $now === $before ? $pass : $last;
+                    $before = $now;
+                }
+                yield $pass === $last ? $moment : null;
+            }
+        }
+        yield $chain->advance($segments[0]);
+    }
+
     /** @return \Generator<Moment> */
     private function lastPass(Plan $plan, MixChain $chain): \Generator
     {
-        $segments = iterator_to_array($plan->segments());
-        $passes = self::passes($plan);
         $before = null;
-        for ($pass = 0; $pass < $passes; ++$pass) {
-            foreach ($segments as $i => $segment) {
-                $moment = $chain->advance($segment);
-                if (null !== $moment && $pass === $passes - 1 && $i > 0) {
-                    yield $moment;
-                }
-                if (0 === $i) {
-                    $now = $chain->fingerprint();
-                    if ($now === $before) {
-                        // As it was a pass ago: the next is as every further one.
-                        $passes = min($passes, $pass + 2);
-                    }
-                    $before = $now;
-                }
+        foreach ($this->passes($plan, $chain) as $moment) {
+            if (null !== $moment && null !== $before) {
+                yield $moment;
             }
-        }
-        $last = $chain->advance($segments[0]);
-        if (null !== $last) {
-            yield $last;
+            $before = $moment;
         }
     }
 
@@ -128,7 +111,7 @@ final readonly class Renderer
     }
 
     /** A loop is warmed up for at least as long as something is heard. */
-    private static function passes(Plan $plan): int
+    private static function mostPasses(Plan $plan): int
     {
         return 1 + max(2, (int) ceil(Lines::rings($plan->beat) * Beat::SAMPLE_RATE / $plan->frames));
     }

@@ -313,7 +313,9 @@ final class ClipsTest extends TestCase
     {
         $pieces = [];
         foreach ((new Renderer(self::$sounds, SegmentCache::none()))->loop(Plan::loop($beat, $what, self::$sounds)) as $moment) {
-            $pieces[$moment->segment->index] = $moment->mix->block()->left;
+            if (null !== $moment) {
+                $pieces[$moment->segment->index] = $moment->mix->block()->left;
+            }
         }
         ksort($pieces);
 

@@ -224,11 +224,11 @@ final class RendererPropertiesTest extends TestCase
         return $whole;
     }
 
-    /** @param iterable<\Pestle\Core\Render\Moment> $moments of those with one index the last counts */
+    /** @param iterable<\Pestle\Core\Render\Moment|null> $moments of those with one index the last counts */
     private function packed(iterable $moments): string
     {
         $all = [];
-        foreach ($moments as $moment) {
+        foreach (array_filter(iterator_to_array($moments, false)) as $moment) {
             $all[$moment->segment->index] = $moment->mix->packed() ?: str_repeat("\0", 8 * $moment->segment->frames);
         }
         ksort($all);

@@ -4,13 +4,14 @@ namespace Pestle\Tests\Core\Render;
 
 use Pestle\Core\Audio\StereoBlock;
 use Pestle\Core\Mix\InsertState;
+use Pestle\Core\Mix\Memory;
 use Pestle\Core\Render\Rendered;
 use Pestle\Core\Render\Segment;
 use Pestle\Core\Render\SegmentCache;
 use Pestle\Core\Signal\Noise;
 use PHPUnit\Framework\TestCase;
 
-/** What memory holds of rendered segments: ready for the newest, packed for four times as many, to the bit. */
+/** What memory holds of rendered segments: the newest ready, the others packed, to the bit. */
 final class SegmentCacheTest extends TestCase
 {
     private const MEMORY = 12_000_000;
@@ -27,8 +28,8 @@ final class SegmentCacheTest extends TestCase
         }
         self::assertLessThan(1.3 * self::MEMORY, memory_get_usage() - $before, 'bounded by what it was given');
         $held = array_values(array_filter(range(0, 399), static fn (int $i): bool => null !== $cache->find('k'.$i)));
-        // Ready ones take 131 KB, packed ones a quarter: twelve megabytes are over 200 segments where 90 would be.
-        self::assertGreaterThan(190, \count($held));
+        // Ready ones take 131 KB, packed ones a quarter: twelve megabytes are over 250 segments where 90 would be.
+        self::assertGreaterThan(250, \count($held));
         self::assertSame(range(400 - \count($held), 399), $held, 'the newest');
         foreach ($held as $i) {
             $found = $cache->find('k'.$i) ?? self::fail('It was there.');
@@ -37,6 +38,22 @@ final class SegmentCacheTest extends TestCase
             self::assertSame([(float) $i], $found->states[0]->numbers);
         }
         self::assertLessThan(1.5 * self::MEMORY, memory_get_usage() - $before, 'also when all of them were looked at');
+    }
+
+    public function testWhatInsertsRememberIsHeldPackedToo(): void
+    {
+        $cache = new SegmentCache(self::MEMORY);
+        $before = memory_get_usage();
+        $lines = static fn (int $i): array => array_map(static fn (int $l): array => array_map(static fn (float $x): float => (int) ($x / Memory::STEP) * Memory::STEP, (new Noise(100 * $i + $l + 1))->block(2000)), range(0, 7));
+        for ($i = 0; $i < 150; ++$i) {
+            $cache->keep('k'.$i, Rendered::of(self::segment($i)->block(), Segment::FRAMES, [new InsertState([1.0], Memory::whole($lines($i)))]), false);
+        }
+        self::assertLessThan(1.5 * self::MEMORY, memory_get_usage() - $before);
+        $held = array_values(array_filter(range(0, 149), static fn (int $i): bool => null !== $cache->find('k'.$i)));
+        // 33 KB of sound and 64 KB that are remembered.
+        self::assertGreaterThan(80, \count($held));
+        self::assertSame(149, end($held));
+        self::assertSame($lines($held[0]), $cache->find('k'.$held[0])?->states[0]->memory?->lines());
     }
 
     public function testWhatIsWantedStays(): void
