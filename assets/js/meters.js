@@ -41,7 +41,7 @@ export function drawBars(canvas, left, right, top = 0, anew = false) {
     const levels = [left, right].map((value, side) => {
         const key = `${canvas.id || canvas.dataset.meter}/${side}`;
         const db = decibels(value);
-        const held = Math.max(db, (holds.get(key) ?? FLOOR_DB) - 0.25, FLOOR_DB);
+        const held = Math.max(db, (holds.get(key) ?? FLOOR_DB) - 0.35, FLOOR_DB);
         holds.set(key, held);
 
         return [at(db), at(held), db > -0.5];

@@ -4,17 +4,21 @@ import { onFrame } from './frames.js';
 import { onPage, page } from './page.js';
 import { player } from './audio/player.js';
 import { drawBars } from './meters.js';
+import { fill } from './sized.js';
 import { write } from './write.js';
+
+/** Where in the sound the levels are drawn for; nowhere while it stands still, and what is held falls. */
+let shown = null;
 
 function frame() {
     if (page()?.workspace === 'mix') {
         const now = player.meters();
+        const stays = now !== null && shown === now.column;
+        shown = now?.column ?? null;
         for (const canvas of document.querySelectorAll('canvas[data-meter]')) {
-            const box = canvas.parentElement.getBoundingClientRect();
-            const resized = canvas.width !== Math.round(box.width * devicePixelRatio);
-            if (resized) {
-                canvas.width = Math.round(box.width * devicePixelRatio);
-                canvas.height = Math.round(box.height * devicePixelRatio);
+            const resized = fill(canvas, canvas.parentElement);
+            if (stays && !resized) {
+                continue;
             }
             const peaks = canvas.dataset.meter === 'master' ? now?.meters.mix : now?.meters.channels[canvas.dataset.meter];
             drawBars(canvas, peaks?.[2 * now.column] ?? 0, peaks?.[2 * now.column + 1] ?? 0, 12, resized);

@@ -5,6 +5,7 @@ import { player } from '../audio/player.js';
 import { colour } from '../meters.js';
 import { onPage, page } from '../page.js';
 import { askMeasured } from '../patient.js';
+import { fill } from '../sized.js';
 
 const BANDS = 60;
 /** Of what is stored from 0 to 255 for −100 to +2 dB, what is drawn: −80 to −16. */
@@ -90,30 +91,29 @@ class Spectrum extends HTMLElement {
 
     #draw() {
         const canvas = this.querySelector('canvas');
-        const width = Math.round(this.clientWidth * devicePixelRatio);
-        const height = Math.round(this.clientHeight * devicePixelRatio);
+        const emptied = fill(canvas, this);
+        const { width, height } = canvas;
         const now = player.meters();
         const frame = player.what === 'loop' ? player.position() : -1;
         const own = this.#lines[0];
         // Of a long section only the beginning is there.
         const at = own && now && frame >= 0 && frame < own.segments.length * own.every ? Math.floor(frame / own.every) : -1;
-        const key = [width, height, at, colour('ink'), this.#asked].join();
-        if ((key === this.#drawn && at < 0 && canvas.width === width) || width === 0 || height === 0) {
+        const key = [at, colour('ink'), this.#asked].join();
+        if ((key === this.#drawn && at < 0 && !emptied) || width === 0 || height === 0) {
             return;
         }
         this.#drawn = key;
-        canvas.width = width;
-        canvas.height = height;
+        const context = canvas.getContext('2d');
+        context.clearRect(0, 0, width, height);
         if (!own) {
             return;
         }
-        const context = canvas.getContext('2d');
         const y = (value) => height * (1 - Math.max(0, Math.min(1, (value - FLOOR) / (TOP - FLOOR))));
         const line = (values) => {
             context.beginPath();
             values.forEach((value, b) => context.lineTo((b + 0.5) * width / BANDS, y(value)));
         };
-        const fill = (values, ink, alpha) => {
+        const area = (values, ink, alpha) => {
             line(values);
             context.lineTo(width, height);
             context.lineTo(0, height);
@@ -122,13 +122,13 @@ class Spectrum extends HTMLElement {
             context.fill();
             context.globalAlpha = 1;
         };
-        fill(own.mean, 'quiet', 0.22);
+        area(own.mean, 'quiet', 0.22);
         if (at >= 0) {
             const bands = own.segments[at];
             for (let b = 0; b < BANDS; b += 1) {
                 this.#fallen[b] = Math.max(bands[b] ?? 0, this.#fallen[b] - 6);
             }
-            fill([...this.#fallen], 'basil', 0.45);
+            area([...this.#fallen], 'basil', 0.45);
         }
         const beside = this.#lines[1];
         if (beside) {

@@ -2,6 +2,7 @@
 
 import { onFrame } from '../frames.js';
 import { player } from '../audio/player.js';
+import { fill } from '../sized.js';
 import { colour, decibels } from '../meters.js';
 
 const FLOOR_DB = -60;
@@ -32,20 +33,19 @@ class Trace extends HTMLElement {
         const canvas = this.querySelector('canvas');
         const meters = this.#meters();
         const now = player.meters();
-        const width = Math.round(this.clientWidth * devicePixelRatio);
-        const height = Math.round(canvas.clientHeight * devicePixelRatio);
-        const key = [width, height, player.loop?.render, now?.column, this.dataset.threshold, this.dataset.gain, colour('ink')].join();
         // An exchanged page takes its size away, and with it the picture.
-        if ((key === this.#drawn && canvas.width === width && canvas.height === height) || width === 0) {
+        const emptied = fill(canvas, this, canvas);
+        const { width, height } = canvas;
+        const key = [player.loop?.render, now?.column, this.dataset.threshold, this.dataset.gain, colour('ink')].join();
+        if ((key === this.#drawn && !emptied) || width === 0) {
             return;
         }
         this.#drawn = key;
-        canvas.width = width;
-        canvas.height = height;
         const peaks = (this.dataset.hears === 'master' ? meters?.mix : meters?.channels[this.dataset.hears]) ?? [];
         const dips = meters?.reductions[this.dataset.insert] ?? [];
         const columns = Math.max(1, peaks.length / 2, dips.length);
         const context = canvas.getContext('2d');
+        context.clearRect(0, 0, width, height);
         const y = (db) => height * Math.min(1, Math.max(0, db / FLOOR_DB));
         context.fillStyle = colour('quiet');
         for (let i = 0; i < peaks.length / 2; i++) {
