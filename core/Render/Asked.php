@@ -15,7 +15,8 @@ final class Asked
      *
      * @return array{array<string, mixed>, string}|null null while it is not there
      *
-     * @throws \RuntimeException when the engine is gone, or takes too long
+     * @throws TakesTooLong
+     * @throws \RuntimeException when the engine is gone
      */
     public function within(float $seconds): ?array
     {
@@ -26,6 +27,6 @@ final class Asked
             return Wire::read($this->stream) ?? throw new \RuntimeException('The engine ended while it worked on this.');
         }
 
-        return microtime(true) < $this->until ? null : throw new \RuntimeException('The engine takes too long for this.');
+        return microtime(true) < $this->until ? null : throw new TakesTooLong();
     }
 }

@@ -5,10 +5,10 @@ namespace Pestle\Core\Render;
 /** Asks the resident engine, or does its work here when none is running. */
 final class EngineClient
 {
-    private const TIMEOUT_SECONDS = 60;
+    private const TIMEOUT_SECONDS = 60.0;
 
     /** @param \Closure(): Engine $local */
-    public function __construct(private readonly string $socket, private readonly \Closure $local)
+    public function __construct(private readonly string $socket, private readonly \Closure $local, private readonly float $timeoutSeconds = self::TIMEOUT_SECONDS)
     {
     }
 
@@ -23,20 +23,27 @@ final class EngineClient
         if (false === $stream) {
             return null;
         }
-        stream_set_timeout($stream, self::TIMEOUT_SECONDS);
+        stream_set_timeout($stream, (int) ceil($this->timeoutSeconds));
 
-        return Wire::write($stream, $request) ? new Asked($stream, microtime(true) + self::TIMEOUT_SECONDS) : null;
+        return Wire::write($stream, $request) ? new Asked($stream, microtime(true) + $this->timeoutSeconds) : null;
     }
 
     /**
      * @param array<string, mixed> $request
      *
      * @return array{array<string, mixed>, string}
+     *
+     * @throws TakesTooLong an engine that is busy is not helped by doing its work beside it
      */
     public function ask(array $request): array
     {
         try {
-            $answer = $this->put($request)?->within(self::TIMEOUT_SECONDS);
+            $asked = $this->put($request);
+            do {
+                $answer = $asked?->within($this->timeoutSeconds);
+            } while (null !== $asked && null === $answer);
+        } catch (TakesTooLong $e) {
+            throw $e;
         } catch (\RuntimeException) {
             $answer = null;
         }

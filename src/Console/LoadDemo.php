@@ -16,6 +16,7 @@ use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
+use Symfony\Component\HttpKernel\Exception\ServiceUnavailableHttpException;
 
 #[AsCommand('pestle:demo', 'Puts the demo beats, their kits and sounds into Pestle, as far as they are not there.')]
 final class LoadDemo extends PestleCommand
@@ -50,8 +51,11 @@ final class LoadDemo extends PestleCommand
             }
             $record = $make($say);
             $beat = $this->beats->content($record);
-            // The first loop somebody hears is ready when they press Space.
-            $this->sound->ask(['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'what' => array_values($beat->song)[1]->section ?? '']);
+            // The first loop somebody hears is ready when they press Space; where it takes too long it is made then.
+            try {
+                $this->sound->ask(['op' => 'loop', 'beat' => BeatCodec::encode($beat), 'what' => array_values($beat->song)[1]->section ?? '']);
+            } catch (ServiceUnavailableHttpException) {
+            }
             $output->writeln(\sprintf('The demo beat "%s" is ready.', $name));
         }
         if (null === $only && $this->demo->lacksKits()) {

@@ -3,6 +3,7 @@
 namespace Pestle\App\Sound;
 
 use Pestle\Core\Render\Asked;
+use Pestle\Core\Render\TakesTooLong;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 /**
@@ -29,6 +30,9 @@ final class LongAnswer
                     // Here PHP ends the request when its other end was closed.
                     flush();
                 }
+            } catch (TakesTooLong) {
+                // What was worked out stays, and who still wants it asks again: slow is not wrong.
+                $answer = [['dropped' => true], ''];
             } catch (\RuntimeException $e) {
                 $answer = [['error' => $e->getMessage().' Try again.'], ''];
             }

@@ -8,6 +8,7 @@ use Pestle\Core\Render\Engine;
 use Pestle\Core\Render\EngineClient;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Render\TakesTooLong;
 use Symfony\Component\HttpKernel\Exception\ServiceUnavailableHttpException;
 
 /** The way to the engine. */
@@ -28,11 +29,15 @@ final readonly class Sound
      *
      * @return array{array<string, mixed>, string} answer and sound
      *
-     * @throws ServiceUnavailableHttpException where newer questions took its turn
+     * @throws ServiceUnavailableHttpException where newer questions took its turn, or it takes long
      */
     public function ask(array $request): array
     {
-        return self::kept($this->client->ask($request));
+        try {
+            return self::kept($this->client->ask($request));
+        } catch (TakesTooLong $e) {
+            throw new ServiceUnavailableHttpException(1, $e->getMessage().' Ask again, if it is still wanted.');
+        }
     }
 
     /**

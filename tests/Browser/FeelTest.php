@@ -121,11 +121,11 @@ final class FeelTest extends PageCase
         $this->wait('(await player()).ticks() > 300');
         $this->script("const { player } = await import('/build/js/audio/player.js'); window.switched = []; player.addEventListener('loop', () => window.switched.push([player.loop.section, player.loop.plays, player.position(), player.loop.frames / player.loop.ticks * 3840]))");
         $this->set('.part-row[data-chosen] select[name=pattern]', 'p1');
-        $this->wait('window.switched.length === 1', 40);
+        $this->wait('window.switched.length === 1');
         $bar = $this->script('const [, , at, bar] = window.switched[0]; return Math.min(((at % bar) + bar) % bar, bar - ((at % bar) + bar) % bar) / 44100');
         self::assertLessThan(0.15, $bar, 'it changed at a bar');
         $this->click('.choice[href*="section=s2"]');
-        $this->wait("window.switched.length === 2 && window.switched[1][0] === 's2'", 40);
+        $this->wait("window.switched.length === 2 && window.switched[1][0] === 's2'");
         self::assertLessThan(0.15 * 44100, $this->script('return Math.abs(window.switched[1][2])'), 'from its start');
         $this->keys(' ');
         $this->assertNoErrors();
@@ -160,7 +160,7 @@ final class FeelTest extends PageCase
         $before = $this->script('return '.self::HITS.".filter((h) => h[1] === 'a1').length");
         \assert(\is_int($before));
         $this->click('[data-record]');
-        $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 2000', 40);
+        $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 2000');
         $this->keys('w');
         $this->click('[data-record]');
         $this->wait(self::HITS.".filter((h) => h[1] === 'a1').length === 1");
@@ -171,7 +171,7 @@ final class FeelTest extends PageCase
         $all = $this->script('return '.self::HITS.".filter((h) => h[1] === 'a2').length");
         $this->keys('g');
         $this->wait("document.querySelector('[data-erase]').getAttribute('aria-pressed') === 'true'");
-        $this->wait('(await player()).ticks() > 100 && (await player()).ticks() < 1500', 40);
+        $this->wait('(await player()).ticks() > 100 && (await player()).ticks() < 1500');
         $this->script("document.body.dispatchEvent(new KeyboardEvent('keydown', { code: 'KeyE', key: 'e', bubbles: true }))");
         $this->wait("document.querySelector('#pad-a2').hasAttribute('data-erasing')");
         $this->wait('(await player()).ticks() > 3000');

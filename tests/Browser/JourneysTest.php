@@ -60,7 +60,7 @@ final class JourneysTest extends PageCase
         $this->click('input[name=play-what][value=song]');
         $this->click('.choice[href*="section=s5"]');
         $this->keys(' ');
-        $this->wait("document.querySelector('.choice[data-song-place=\"e1\"][data-playing]')", 40);
+        $this->wait("document.querySelector('.choice[data-song-place=\"e1\"][data-playing]')");
         // A change made meanwhile is heard from the next piece on: what was fetched ahead of it is fetched anew.
         $asked = "performance.getEntriesByType('resource').map((e) => new URL(e.name)).filter((u) => u.pathname.endsWith('/piece')).map((u) => Number(u.searchParams.get('from')))";
         $this->wait("Math.max(...$asked) >= 32");

@@ -104,7 +104,7 @@ final class KitTest extends PageCase
         $this->keys('n');
         self::assertSame('true', $this->element('[data-roll]')->getAttribute('aria-pressed'));
         $this->click('[data-record]');
-        $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 900', 40);
+        $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 900');
         $before = \count((array) $this->script("return window.struck.filter((s) => s.source === 'a10')"));
         $this->script($press(10, 0.5, 'pointerdown'));
         $this->wait('(await player()).ticks() > 1500');
@@ -127,7 +127,7 @@ final class KitTest extends PageCase
         $this->keys(' ');
         $this->wait('(await player()).ticks() > 100');
         $this->click('[data-record]');
-        $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 1500', 40);
+        $this->wait('(await player()).ticks() > 300 && (await player()).ticks() < 1500');
         $this->keys('q');
         $this->wait("window.struck.at(-1).source === 'a9'");
         $this->click('[data-record]');

@@ -151,12 +151,12 @@ abstract class PageCase extends TestCase
     }
 
     /** Ends as soon as it is so; how long it may take is for a machine at a quarter of its speed. */
-    protected function wait(string $condition, int $seconds = 150): void
+    protected function wait(string $condition, int $seconds = 300): void
     {
         $this->waitIn($this->chrome, $condition, $seconds);
     }
 
-    protected function waitIn(ChromeDriver $chrome, string $condition, int $seconds = 150): void
+    protected function waitIn(ChromeDriver $chrome, string $condition, int $seconds = 300): void
     {
         $until = microtime(true) + $seconds;
         // Looked at within the page, which costs both sides less than to ask again and again.

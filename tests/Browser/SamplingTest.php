@@ -344,7 +344,7 @@ final class SamplingTest extends ChopCase
         $this->keys(WebDriverKeys::ARROW_DOWN);
         $this->wait("document.activeElement === document.querySelectorAll('#samples [data-audition]')[1]");
         $this->click('[data-resample-now]');
-        $this->wait("document.querySelector('.sample-title')?.value === 'First'", 40);
+        $this->wait("document.querySelector('.sample-title')?.value === 'First'");
         $this->wait("document.querySelector('[data-clear]')");
         $this->click('[data-clear]');
         self::assertStringContainsString('Take away', $this->text('[data-clear]'));

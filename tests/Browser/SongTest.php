@@ -136,11 +136,14 @@ final class SongTest extends PageCase
         // A fader in hand: pressed, moved on, and let go.
         $this->script(<<<'JS'
             const fader = document.querySelector('[data-channel=c8] .fader-range');
-            for (let i = 0; i <= 60; i += 1) {
-                fader.value = -2 - i * 0.4;
+            // As evenly as a hand does it, however late this is come to.
+            for (const begun = performance.now(), past = () => (performance.now() - begun) / 1200; past() < 1;) {
+                fader.value = -2 - 24 * past();
                 fader.dispatchEvent(new Event('input', { bubbles: true }));
                 await new Promise((r) => setTimeout(r, 20));
             }
+            fader.value = -26;
+            fader.dispatchEvent(new Event('input', { bubbles: true }));
             fader.dispatchEvent(new Event('change', { bubbles: true }));
             JS);
         $this->wait("document.querySelector('[data-undo]').textContent.includes('Level of Chords written')");
@@ -156,7 +159,7 @@ final class SongTest extends PageCase
         self::assertMatchesRegularExpression('/^Lifted, 1 of 2, bar [12] of 4 · Break in [78] bars$/', $this->text('#song-now'));
         $this->keys(' ');
         $points = $this->points();
-        self::assertLessThan(30, \count($points), 'Of sixty places it was moved through, those that are needed stay.');
+        self::assertLessThan(30, \count($points), 'Of all places it was moved through, those that are needed stay.');
         self::assertLessThan(-20.0, min([0.0, ...array_column($points, 1)]));
         self::assertSame(-2.3, round($points[0][1], 1), 'Before it was touched it is as it was set.');
         self::assertSame(-2.3, round($points[\count($points) - 1][1], 1), 'After it was let go as well.');

@@ -15,12 +15,16 @@ const TOLD = 0.25;
  * @param soon   seconds in which something can be made to sound
  */
 export async function atTheBar(loop, course, soon) {
-    const when = Math.round(course.when(nextBar(loop, Math.floor(course.frame(audio().currentTime + 2 * soon)))) * RATE);
-    const wait = when / RATE - audio().currentTime - soon;
-    if (wait > TOLD) {
-        notice('From the next bar on.', { seconds: wait });
+    // Where a page is so busy that it comes too late for a bar, the next is it: earlier asked for, as it will be late again.
+    for (let early = soon; ; early *= 2) {
+        const when = Math.round(course.when(nextBar(loop, Math.floor(course.frame(audio().currentTime + 2 * early)))) * RATE);
+        const wait = when / RATE - audio().currentTime - early;
+        if (wait > TOLD) {
+            notice('From the next bar on.', { seconds: wait });
+        }
+        await pause(1000 * Math.max(0, wait));
+        if (when / RATE - audio().currentTime > soon / 2) {
+            return when;
+        }
     }
-    await pause(1000 * Math.max(0, wait));
-
-    return when;
 }

@@ -14,6 +14,7 @@ use Pestle\Core\Render\Plan;
 use Pestle\Core\Render\Renderer;
 use Pestle\Core\Render\SampleLibrary;
 use Pestle\Core\Render\SegmentCache;
+use Pestle\Core\Render\TakesTooLong;
 use Pestle\Core\Render\Wire;
 use Pestle\Core\Song\Entry;
 use Pestle\Tests\Core\Sounds;
@@ -297,6 +298,20 @@ final class EngineTest extends TestCase
         [, $there] = $this->client->ask($request);
         $here = new EngineClient('/nowhere', fn (): Engine => new Engine(new SampleLibrary($this->beats->folder), new SegmentCache(20_000_000)));
         self::assertSame(md5($there), md5($here->ask($request)[1]));
+    }
+
+    public function testOneThatIsBusyIsNotHelpedByDoingItsWorkBesideIt(): void
+    {
+        $silent = Sounds::folder().'/silent.sock';
+        $server = stream_socket_server('unix://'.$silent);
+        $client = new EngineClient($silent, static fn (): Engine => self::fail('Its work is done beside it.'), 0.2);
+        try {
+            $client->ask(['op' => 'dance']);
+            self::fail('Nobody answers.');
+        } catch (TakesTooLong $e) {
+            self::assertStringContainsString('too long', $e->getMessage());
+        }
+        self::assertIsResource($server);
     }
 
     private static function int(mixed $value): int
