@@ -3,6 +3,9 @@
 import { write } from './write.js';
 
 const FLOOR_DB = -60;
+/** What is held falls so many dB a second, however often it is drawn. */
+const FALL_DB = 7.5;
+/** What is held by meter and side, in dB, and when that was. */
 const holds = new Map();
 
 export const ROLE_COLOURS = {
@@ -36,13 +39,15 @@ const drawn = new WeakMap();
 /** Two bars with a held peak; `top` is the level at the right end. A canvas that was emptied is drawn with `anew`. */
 export function drawBars(canvas, left, right, top = 0, anew = false) {
     const { width, height } = canvas;
+    const now = performance.now() / 1000;
     // In whole points: what moves by less is not drawn anew.
     const at = (db) => Math.round(Math.max(0, Math.min(1, (db - FLOOR_DB) / (top - FLOOR_DB))) * width);
     const levels = [left, right].map((value, side) => {
         const key = `${canvas.id || canvas.dataset.meter}/${side}`;
         const db = decibels(value);
-        const held = Math.max(db, (holds.get(key) ?? FLOOR_DB) - 0.35, FLOOR_DB);
-        holds.set(key, held);
+        const before = holds.get(key) ?? { held: FLOOR_DB, at: now };
+        const held = Math.max(db, before.held - FALL_DB * (now - before.at), FLOOR_DB);
+        holds.set(key, { held, at: now });
 
         return [at(db), at(held), db > -0.5];
     });

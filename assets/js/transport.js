@@ -83,7 +83,7 @@ async function click(at, accented) {
 
 /** Clicks of the next moments, on the beats of what plays. */
 function scheduleClicks() {
-    if (!clickOn || !player.playing || !player.loop || player.what !== 'loop') {
+    if (!clickOn || !page() || !player.playing || !player.loop || player.what !== 'loop') {
         return;
     }
     const { bar, click: each } = page();
@@ -102,6 +102,8 @@ function scheduleClicks() {
     }
     clickedUntil = until;
 }
+// By a timer of its own: pictures may be rare.
+setInterval(scheduleClicks, 1000 * CLICK_AHEAD / 3);
 
 const MEASURE_CLICKS = 8;
 const MEASURE_SECONDS = 0.6;
@@ -207,7 +209,6 @@ function frame() {
             write(label, ticks < 0 ? `−${Math.ceil(-ticks / 960)}` : positionText(ticks));
         }
         drawLevel(player.meters());
-        scheduleClicks();
     }
 }
 

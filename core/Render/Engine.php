@@ -188,9 +188,9 @@ final class Engine
             }
             yield;
         }
-        foreach ([&$keys, &$places, &$sound] as &$list) {
-            ksort($list);
-        }
+        ksort($keys);
+        ksort($places);
+        ksort($sound);
 
         return [new LoopAnswer($about, array_values($keys), array_values($places), $meters->all()), $sound];
     }

@@ -88,7 +88,6 @@ final class SoundController extends AbstractController
         return $this->told(['op' => 'measure', 'beat' => $this->heard($record, $this->beats->json($record), $request->query->getString('hear')), 'what' => $request->query->getString('what')]);
     }
 
-    /** Spectra of "lines" over a section, segment by segment; without lines, which channels cover which others in it: as JSON. */
     /** What could be done about what was measured, given what is aimed for. */
     #[Route('/beats/{beat}/advice', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function advice(BeatRecord $record, Request $request): Response
@@ -102,6 +101,7 @@ final class SoundController extends AbstractController
         return new JsonResponse(['advice' => $advice->towards($said->number('target', -40.0, -4.0))], 200, ['Cache-Control' => 'no-store']);
     }
 
+    /** Spectra of "lines" over a section, segment by segment; without lines, which channels cover which others in it: as JSON. */
     #[Route('/beats/{beat}/spectrum', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function spectrum(BeatRecord $record, Request $request): Response
     {
