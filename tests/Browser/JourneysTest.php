@@ -344,7 +344,7 @@ final class JourneysTest extends PageCase
         $this->wait("document.querySelector('.stage[aria-current]').textContent.includes('back by 24 dB') && document.querySelector('[data-channel=c6] .route-said').textContent.includes('makes room for Mortar low')");
         // While both play it is told how far it steps back.
         $this->keys(' ');
-        $this->wait("parseFloat(document.querySelector('.full [data-reduction]').textContent.replace('\u2212', '-')) < -6", 30);
+        $this->wait("parseFloat(document.querySelector('.full [data-reduction]').textContent.replace('\u2212', '-')) < -6");
         $this->wait("Math.abs(document.querySelector('pestle-trace').lowest + 24) < 0.5");
         self::assertGreaterThan(1000, $this->script("const c = document.querySelector('pestle-trace canvas'); return c.getContext('2d').getImageData(0, 0, c.width, c.height).data.filter((v, i) => i % 4 === 3 && v > 200).length"));
         $this->keys(' ');
