@@ -33,6 +33,8 @@ import './masking.js';
 import './elements/spectrum.js';
 import './deliver.js';
 import './carried.js';
+import './drag-out.js';
+import './elements/hear.js';
 import './beats.js';
 import './elements/lanes.js';
 import './elements/wave.js';

@@ -45,6 +45,16 @@ final class WavWriter
         $this->put($data);
     }
 
+    /** Leaves away what lies behind so many frames. */
+    public function cut(int $frames): void
+    {
+        $this->bytes = max(0, min($this->bytes, 2 * $this->format->bytes() * $frames));
+        $length = \strlen(self::header($this->sampleRate, $this->format, 0)) + $this->bytes;
+        fflush($this->stream);
+        ftruncate($this->stream, $length);
+        fseek($this->stream, $length);
+    }
+
     /** Says what it is, completes the header and gives the file its name. */
     public function close(?WavNotes $notes = null): void
     {

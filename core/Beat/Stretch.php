@@ -22,6 +22,11 @@ final readonly class Stretch
         return $from < $to ? new self($from, $to) : throw new InvalidChange('A range of the song ends after it begins.');
     }
 
+    public function name(): string
+    {
+        return $this->from.'-'.$this->to;
+    }
+
     /**
      * What of the song lies in it, pass by pass.
      *

@@ -28,6 +28,12 @@ final readonly class DeliveredFile
         $this->writer->write($block);
     }
 
+    /** Leaves away what lies behind so many frames, as they were written. */
+    public function cut(int $frames): void
+    {
+        $this->writer->cut($frames);
+    }
+
     /** @param WavNotes $notes places in frames of the beat's rate */
     public function close(WavNotes $notes): void
     {

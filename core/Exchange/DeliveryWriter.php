@@ -4,7 +4,9 @@ namespace Pestle\Core\Exchange;
 
 use Pestle\Core\Analysis\LoudnessMeter;
 use Pestle\Core\Audio\StereoBlock;
+use Pestle\Core\Audio\WavNotes;
 use Pestle\Core\Beat\Beat;
+use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Mix\Gain;
 use Pestle\Core\Render\PadSounds;
 use Pestle\Core\Render\Plan;
@@ -35,59 +37,67 @@ final readonly class DeliveryWriter
         $sounds = new PadSounds($this->library, Beat::SAMPLE_RATE);
         $plan = $order->plan($beat, $sounds);
         $stems = $order->stems($beat);
-        $measured = LevelKind::AsMixed === $order->level->kind ? null : $this->measured($plan, $sounds, static fn (float $p): bool => $progress(self::MEASURING * $p));
+        $measured = LevelKind::AsMixed === $order->level->kind ? null : $this->measured($plan, $order->window($beat), $sounds, static fn (float $p): bool => $progress(self::MEASURING * $p));
         if (false === $measured) {
             return null;
         }
         $begun = null === $measured ? 0.0 : self::MEASURING;
         $raisedDb = null === $measured ? 0.0 : $order->level->gainDb(...$measured);
-        $mix = new DeliveredFile($mixPath, $order, 1);
-        $writers = $clipped = [];
-        $frames = 0;
         $gain = Decibels::toGain($raisedDb - $order->lowerDb);
-        $peak = 1.0;
+        $window = $order->window($beat);
         $loudness = new LoudnessMeter(Beat::SAMPLE_RATE);
+        $files = new DeliveryFiles($beat, $order, $mixPath, $stemFolder, $stems ?? [], $gain);
         try {
-            foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan, $stems) as $moment) {
-                $whole = Gain::sides($moment->mix->block(), $gain, $gain);
-                $mix->write($whole);
-                $loudness->add($whole);
-                foreach ($moment->stems as $name => $block) {
-                    // A stem begins with its first sound; one that stays silent is left out, as is what was not wanted.
-                    if (\in_array((string) $name, $order->leftOut, true) || (!isset($writers[$name]) && 0.0 === $block->peak())) {
-                        continue;
-                    }
-                    $writers[$name] ??= $this->stem($beat, $order, $stemFolder, $stems ?? [], $name, $frames);
-                    $lowered = Gain::sides($block, $gain, $gain);
-                    $writers[$name]->write($lowered);
-                    if (!$order->format->isFloat() && $lowered->peak() > 1.0) {
-                        $clipped[$name] = $name;
-                        $peak = max($peak, $lowered->peak());
-                    }
-                }
-                $silence = StereoBlock::silence($moment->segment->frames);
-                foreach (array_diff_key($writers, $moment->stems) as $writer) {
-                    $writer->write($silence);
-                }
-                $frames += $moment->segment->frames;
-                if (!$progress($begun + (1.0 - $begun) * min(1.0, $frames / max(1, $plan->frames)))) {
-                    self::discard([$mix, ...$writers]);
+            foreach ($this->stream($plan, $window, $sounds, $stems, static fn (float $p): bool => $progress($begun + (1.0 - $begun) * $p)) as [$mix, $parts]) {
+                if (null === $mix) {
+                    $files->discard();
 
                     return null;
                 }
+                $whole = Gain::sides($mix, $gain, $gain);
+                $files->write($whole, $parts);
+                $loudness->add($whole);
+            }
+            if (0 === $window->frames()) {
+                throw new InvalidChange('There is nothing to be heard in it, so that nothing is left without silence. Keep the silence, or deliver something else.');
             }
         } catch (\Throwable $e) {
-            self::discard([$mix, ...$writers]);
+            $files->discard();
             throw $e;
         }
-        $mix->close($order->notes($beat, $frames, basename($mixPath, '.wav'), [$loudness->integratedLufs(), $loudness->truePeakDb()]));
-        $paths = [$mixPath];
-        foreach ($this->ordered($writers, $stems ?? []) as $file) {
-            $file->close($order->notes($beat, $frames, basename($file->path, '.wav')));
-            $paths[] = $file->path;
-        }
+        $said = [$loudness->integratedLufs(), $loudness->truePeakDb()];
+        $paths = $files->close($window->frames(), static fn (string $title, bool $isMix): WavNotes => $order->notes($beat, $window->begun(), $window->frames(), $title, $isMix ? $said : null));
 
-        return new Delivered($paths, $frames, array_values($clipped), $peak, null === $measured ? '' : $order->level->sentence($raisedDb, ...$measured));
+        return new Delivered($paths, $window->frames(), array_values($files->clipped), $files->peak, null === $measured ? '' : $order->level->sentence($raisedDb, ...$measured), $said);
+    }
+
+    /**
+     * What of the plan is wanted, piece by piece: the mix, and its stems by name; nothing as soon as it was stopped.
+     *
+     * @param array<string, string>|null $stems
+     * @param callable(float): bool      $progress
+     *
+     * @return \Generator<int, array{StereoBlock|null, array<string, StereoBlock>}>
+     */
+    private function stream(Plan $plan, Window $window, PadSounds $sounds, ?array $stems, callable $progress): \Generator
+    {
+        $passed = 0;
+        foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan, $stems) as $moment) {
+            $mix = $moment->mix->block();
+            [$from, $frames] = $window->next([$mix, ...array_values($moment->stems)]);
+            if ($frames > 0) {
+                yield [$mix->slice($from, $frames), array_map(static fn (StereoBlock $stem): StereoBlock => $stem->slice($from, $frames), $moment->stems)];
+            }
+            $passed += $moment->segment->frames;
+            if (!$progress(min(1.0, $passed / max(1, $plan->frames)))) {
+                yield [null, []];
+
+                return;
+            }
+            if ($window->isOver()) {
+                return;
+            }
+        }
     }
 
     /**
@@ -95,53 +105,16 @@ final readonly class DeliveryWriter
      *
      * @return array{float, float}|false integrated loudness and true peak of the mix; false when it was stopped
      */
-    private function measured(Plan $plan, PadSounds $sounds, callable $progress): array|false
+    private function measured(Plan $plan, Window $window, PadSounds $sounds, callable $progress): array|false
     {
         $loudness = new LoudnessMeter(Beat::SAMPLE_RATE);
-        $frames = 0;
-        foreach ((new Renderer($sounds, SegmentCache::none()))->stream($plan) as $moment) {
-            $loudness->add($moment->mix->block());
-            $frames += $moment->segment->frames;
-            if (!$progress(min(1.0, $frames / max(1, $plan->frames)))) {
+        foreach ($this->stream($plan, $window, $sounds, null, $progress) as [$mix]) {
+            if (null === $mix) {
                 return false;
             }
+            $loudness->add($mix);
         }
 
         return [$loudness->integratedLufs(), $loudness->truePeakDb()];
-    }
-
-    /**
-     * @param array<string, string> $stems
-     *
-     * @return DeliveredFile already as long as the mix so far
-     */
-    private function stem(Beat $beat, DeliveryOrder $order, string $folder, array $stems, string $name, int $frames): DeliveredFile
-    {
-        $number = 1 + (int) array_search($name, array_values(array_unique($stems)), true);
-        $file = new DeliveredFile($folder.'/'.DeliveryNames::stem($beat, $number, $name), $order, 1 + $number);
-        for ($at = 0; $at < $frames; $at += 65536) {
-            $file->write(StereoBlock::silence(min(65536, $frames - $at)));
-        }
-
-        return $file;
-    }
-
-    /**
-     * @param array<string, DeliveredFile> $files
-     * @param array<string, string>        $stems
-     *
-     * @return list<DeliveredFile>
-     */
-    private function ordered(array $files, array $stems): array
-    {
-        return array_values(array_filter(array_map(static fn (string $name): ?DeliveredFile => $files[$name] ?? null, array_unique($stems))));
-    }
-
-    /** @param array<DeliveredFile> $files */
-    private static function discard(array $files): void
-    {
-        foreach ($files as $file) {
-            $file->discard();
-        }
     }
 }

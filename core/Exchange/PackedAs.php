@@ -5,7 +5,6 @@ namespace Pestle\Core\Exchange;
 /** In what else a delivery comes beside its WAVs. */
 enum PackedAs: string
 {
-    case None = 'none';
     case Flac = 'flac';
     case Mp3 = 'mp3';
     case Ogg = 'ogg';
@@ -13,7 +12,6 @@ enum PackedAs: string
     public function label(): string
     {
         return match ($this) {
-            self::None => 'WAV alone',
             self::Flac => 'FLAC',
             self::Mp3 => 'MP3',
             self::Ogg => 'Ogg',

@@ -16,12 +16,12 @@ final readonly class StemProof
     {
     }
 
-    /** @param non-empty-list<string> $paths the mix, then the stems, as they were ordered */
+    /** @param list<string> $paths the mix, then the stems, as they were ordered */
     public static function of(array $paths, DeliveryOrder $order): self
     {
         $files = array_map(static fn (string $path) => SoundFile::open($path), $paths);
         $largest = 0.0;
-        for ($at = 0, $frames = $files[0]->frames(); $at < $frames; $at += 16384) {
+        for ($at = 0, $frames = ($files[0] ?? null)?->frames() ?? 0; $at < $frames; $at += 16384) {
             $count = min(16384, $frames - $at);
             $rest = null;
             foreach ($files as $file) {

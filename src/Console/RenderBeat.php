@@ -33,7 +33,10 @@ final class RenderBeat extends PestleCommand
         $this->addOption('stems', null, InputOption::VALUE_REQUIRED, 'a folder for stems');
         $this->addOption('section', null, InputOption::VALUE_REQUIRED, 'only this section, by name or id');
         $this->addOption('pattern', null, InputOption::VALUE_REQUIRED, 'only this pattern, by name or id');
-        $this->addOption('loop', null, InputOption::VALUE_NONE, 'the section or pattern as it sounds when it goes round');
+        $this->addOption('bars', null, InputOption::VALUE_REQUIRED, 'only these bars of the song, as they sound there: 5-8');
+        $this->addOption('loop', null, InputOption::VALUE_NONE, 'the section, pattern or bars as they sound when they go round');
+        $this->addOption('cut', null, InputOption::VALUE_NONE, 'without what rings on behind the last bar');
+        $this->addOption('trim', null, InputOption::VALUE_NONE, 'without silence before and after');
         $this->addOption('format', null, InputOption::VALUE_REQUIRED, '16, 24 or 32f', '24');
         $this->addOption('by', null, InputOption::VALUE_REQUIRED, 'stems by part, channel, group or pad', 'channel');
         $this->addOption('lower', null, InputOption::VALUE_REQUIRED, 'lower mix and stems by so many dB, 0 to 24', '0');
@@ -73,13 +76,18 @@ final class RenderBeat extends PestleCommand
             throw new InvalidChange(\sprintf('The folder %s cannot be made.', $folder));
         }
         $what = '' !== $text('section') ? Named::in($beat->sections, $text('section'), 'section') : ('' !== $text('pattern') ? Named::in($beat->patterns, $text('pattern'), 'pattern') : 'beat');
+        $bars = [];
+        if ('' !== $text('bars') && ('beat' !== $what || 1 !== preg_match('/^(\d{1,5})(?:-(\d{1,5}))?$/D', $text('bars'), $bars))) {
+            throw InvalidChange::field('--bars', 'names bars of the song, as 5-8, and goes with neither --section nor --pattern.');
+        }
         $dither = $input->getOption('dither');
         $level = array_filter(['peak' => $text('peak'), 'lufs' => $text('lufs')], static fn (string $value): bool => '' !== $value);
         if (\count($level) > 1) {
             throw InvalidChange::field('--lufs', 'and --peak say two different levels: choose one.');
         }
         $order = DeliveryOrder::from(new Fields([
-            'what' => $what, 'loop' => (bool) $input->getOption('loop'), 'format' => $format->value, 'stems' => null === $folder ? 'none' : $grouping->value, 'returns' => true,
+            'what' => [] === $bars ? $what : 'bars', 'fromBar' => $bars[1] ?? '', 'toBar' => $bars[2] ?? $bars[1] ?? '',
+            'loop' => $input->getOption('cut') ? 'cut' : (bool) $input->getOption('loop'), 'trim' => (bool) $input->getOption('trim'), 'format' => $format->value, 'stems' => null === $folder ? 'none' : $grouping->value, 'returns' => true,
             'dither' => 'shaped' === $dither ? 'shaped' : false !== $dither, 'lowerDb' => $text('lower'), 'rate' => $text('rate'),
             'level' => match (array_key_first($level)) {
                 null => 'as-mixed',

@@ -48,9 +48,11 @@ final class MidiController extends AbstractController
     {
         $beat = $this->beats->content($record);
         $title = 'song' === $what ? $beat->name : $beat->name.' - '.(($beat->sections[$what] ?? null)->name ?? $beat->pattern($what)->name);
+        $part = $request->query->has('part') ? $request->query->getString('part') : null;
+        $title .= null === $part ? '' : ' - '.$beat->part($part)->name;
         $name = \sprintf('%s - %s BPM.mid', DeliveryNames::safe(str_replace(['/', '\\', '%'], '-', $title)), rtrim(rtrim(number_format($beat->tempo->bpm, 2, '.', ''), '0'), '.'));
 
-        return new Response(MidiWriter::of($beat, 'song' === $what ? null : $what, 'written' === $request->query->get('as')), 200, [
+        return new Response(MidiWriter::of($beat, 'song' === $what ? null : $what, 'written' === $request->query->get('as'), $part), 200, [
             'Content-Type' => 'audio/midi',
             'Content-Disposition' => HeaderUtils::makeDisposition(HeaderUtils::DISPOSITION_ATTACHMENT, $name, (string) preg_replace('/[^\x20-\x7e]/', '_', $name)),
             'Cache-Control' => 'no-store',

@@ -16,7 +16,6 @@ use Pestle\Core\Exchange\Delivered;
 use Pestle\Core\Exchange\DeliveryNames;
 use Pestle\Core\Exchange\DeliveryOrder;
 use Pestle\Core\Exchange\DeliveryWriter;
-use Pestle\Core\Exchange\PackedAs;
 use Pestle\Core\Exchange\StemGrouping;
 use Pestle\Core\Exchange\StemProof;
 use Pestle\Core\Signal\Decibels;
@@ -63,11 +62,10 @@ final readonly class DeliverHandler
                 $this->reporter($delivery),
             );
             if (null !== $made) {
-                $delivery->message = trim($made->level.' '.$this->verdict($made, $order));
-                $copies = $this->copies($delivery, $beat, $made, $order->also);
-                $over = max([0, ...array_map(static fn (PackedCopy $copy): int => $copy->overDb(), $copies)]);
-                $delivery->message = self::withCopies($delivery->message, $order->also, $over);
-                $delivery->overDb = max($made->overDb(), $over);
+                [$delivery->lufs, $delivery->truePeakDb] = $made->loudness;
+                $copies = $this->copies($delivery, $beat, $made, $order);
+                $delivery->message = self::withCopies(trim($made->level.' '.$this->verdict($made, $order)), $copies);
+                $delivery->overDb = max([$made->overDb(), ...array_map(static fn (PackedCopy $copy): int => $copy->overDb, $copies)]);
                 $this->pack($delivery, $beat, [...$made->paths, ...array_column($copies, 'path')], $work);
                 // The files stand before it is said that they do: whoever is told can take them away.
                 $files->rename($work, $folder);
@@ -89,21 +87,30 @@ final readonly class DeliverHandler
         $this->entities->flush();
     }
 
-    /** @return list<PackedCopy> of all files, or of the mix alone where something is lost in it */
-    private function copies(Delivery $delivery, Beat $beat, Delivered $made, PackedAs $as): array
+    /** @return list<PackedCopy> of all files, or of the mix alone, where it is among them, in formats that lose something */
+    private function copies(Delivery $delivery, Beat $beat, Delivered $made, DeliveryOrder $order): array
     {
         $copies = [];
-        foreach (PackedAs::None === $as ? [] : ($as->isLossy() ? [$made->paths[0]] : $made->paths) as $i => $path) {
-            $copies[] = PackedCopy::of($path, $as, $beat, 0 === $i ? $delivery->title : basename($path, '.wav'));
-            $this->work->tell(new Deliver($delivery->id), 0.9 + 0.1 * ($i + 1) / \count($made->paths));
+        foreach ($order->also as $number => $as) {
+            $paths = $as->isLossy() && $order->mix ? \array_slice($made->paths, 0, 1) : $made->paths;
+            foreach ($paths as $i => $path) {
+                $copies[] = PackedCopy::of($path, $as, $beat, 0 === $i && $order->mix ? $delivery->title : basename($path, '.wav'));
+                $this->work->tell(new Deliver($delivery->id), 0.9 + 0.1 * ($number + ($i + 1) / \count($paths)) / \count($order->also));
+            }
         }
 
         return $copies;
     }
 
-    private static function withCopies(string $message, PackedAs $as, int $over): string
+    /** @param list<PackedCopy> $copies */
+    private static function withCopies(string $message, array $copies): string
     {
-        $said = 0 === $over ? '' : \sprintf('The %s goes up to %d dB over full scale where it is played: lower all by that for it.', $as->label(), $over);
+        $over = [];
+        foreach ($copies as $copy) {
+            $over[$copy->as->label()] = max($copy->overDb, $over[$copy->as->label()] ?? 0);
+        }
+        $over = array_filter($over);
+        $said = [] === $over ? '' : \sprintf('%s up to %d dB over full scale where %s played: lower all by that for it.', implode(' and ', array_keys($over)).(1 === \count($over) ? ' goes' : ' go'), max($over), 1 === \count($over) ? 'it is' : 'they are');
 
         return mb_substr(trim($message.' '.$said), 0, 400);
     }
@@ -132,13 +139,13 @@ final readonly class DeliverHandler
 
     private function verdict(Delivered $made, DeliveryOrder $order): string
     {
-        if (StemGrouping::None === $order->grouping || \count($made->paths) < 2) {
+        if (StemGrouping::None === $order->grouping || (\count($made->paths) < 2 && $order->mix)) {
             return '';
         }
         if ([] !== $order->leftOut) {
-            return 'Stems were left out as you wished, so those here do not add up to the mix.';
+            return $order->mix ? 'Stems were left out as you wished, so those here do not add up to the mix.' : '';
         }
-        $sentence = StemProof::of($made->paths, $order)->sentence();
+        $sentence = $order->mix && [] !== $made->paths ? StemProof::of($made->paths, $order)->sentence() : 'The mix was left out as you wished, so there is nothing here that the stems could be compared with.';
 
         return [] === $made->clipped ? $sentence : \sprintf(
             'Alone, %s would go up to %.1f dB above full scale and was cut there, so the stems do not add up to the mix. Lower them all, or deliver 32 bit float.',

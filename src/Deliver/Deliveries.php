@@ -10,9 +10,12 @@ use Pestle\App\Queue\JobState;
 use Pestle\App\Queue\Work;
 use Pestle\App\Storage\Beats;
 use Pestle\App\Storage\DataFolder;
+use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Exchange\DeliveryOrder;
+use Pestle\Core\Pattern\Pattern;
+use Pestle\Core\Song\Section;
 
 /** Deliveries that were ordered, and where their files are. */
 final readonly class Deliveries
@@ -24,13 +27,50 @@ final readonly class Deliveries
     {
     }
 
-    /** @param array<string, string|bool|int> $settings as the form sends them */
-    public function order(BeatRecord $record, array $settings): Delivery
+    /**
+     * @param array<string, string|bool|int> $settings as the form sends them; "sections" or "patterns" order each of them by itself
+     *
+     * @return non-empty-list<Delivery>
+     *
+     * @throws InvalidChange
+     */
+    public function order(BeatRecord $record, array $settings): array
     {
         $beat = $this->beats->content($record);
+        $each = match ($settings['what'] ?? '') {
+            'sections' => array_keys(array_filter($beat->sections, static fn (Section $s): bool => $s->lengthTicks($beat->patterns) > 0)),
+            'patterns' => array_keys(array_filter($beat->patterns, static fn (Pattern $p): bool => !$p->isEmpty())),
+            default => null,
+        };
+        if ([] === $each) {
+            throw InvalidChange::field('what', \sprintf('asks for all %s, and all are empty.', $settings['what']));
+        }
+        $all = null === $each ? [$settings] : array_map(static fn (int|string $id): array => ['what' => (string) $id] + $settings, $each);
+        $this->refuseTooLarge((int) array_sum(array_map(static fn (array $one): int => DeliveryOrder::from(new Fields($one))->mostBytes($beat), $all)));
+
+        return array_map(fn (array $one): Delivery => $this->hand($record, $record->head, $beat, $one), $all);
+    }
+
+    /**
+     * What was delivered once more, as it was then.
+     *
+     * @throws InvalidChange
+     */
+    public function again(Delivery $delivery, BeatRecord $record): Delivery
+    {
+        $beat = $this->beats->content($record, $delivery->head);
+        $this->refuseTooLarge(DeliveryOrder::from(new Fields($delivery->settings))->mostBytes($beat));
+
+        return $this->hand($record, $delivery->head, $beat, $delivery->settings);
+    }
+
+    /** @param array<string, string|bool|int> $settings */
+    private function hand(BeatRecord $record, int $head, Beat $beat, array $settings): Delivery
+    {
         $order = DeliveryOrder::from(new Fields($settings));
-        $this->refuseTooLarge($order->mostBytes($beat));
-        $delivery = new Delivery($record->id, $record->head, $settings, mb_substr($order->title($beat), 0, 120));
+        // What it lacks is told now, and not by a worker later.
+        $order->window($beat);
+        $delivery = new Delivery($record->id, $head, $settings, mb_substr($order->title($beat), 0, 120));
         $this->entities->persist($delivery);
         $this->entities->flush();
         $this->work->hand(new Deliver($delivery->id), Work::DELIVER);
@@ -70,6 +110,19 @@ final readonly class Deliveries
     public function of(BeatRecord $record): array
     {
         return array_map($this->lookedAfter(...), $this->entities->getRepository(Delivery::class)->findBy(['beatId' => $record->id], ['id' => 'DESC'], 12));
+    }
+
+    /** The newest other one of the same music that says how loud it came out. */
+    public function beside(Delivery $delivery): ?Delivery
+    {
+        $music = static fn (Delivery $d): array => array_intersect_key($d->settings, array_flip(['what', 'fromBar', 'toBar', 'loop', 'level', 'lufs', 'peak', 'lowerDb']));
+        foreach ($this->entities->getRepository(Delivery::class)->findBy(['beatId' => $delivery->beatId, 'state' => Delivery::DONE], ['id' => 'DESC'], 50) as $other) {
+            if ($other->id !== $delivery->id && null !== $other->lufs && $music($other) == $music($delivery)) {
+                return $other;
+            }
+        }
+
+        return null;
     }
 
     /** 0 to 1 */

@@ -19,7 +19,8 @@ final readonly class PackedCopy
     ];
     private const BLOCK = 65_536;
 
-    private function __construct(public string $path, private PackedAs $as)
+    /** @param int $overDb by how many whole dB all would have to be lower for it not to go over full scale when it is decoded; 0 where it does not */
+    private function __construct(public string $path, public PackedAs $as, public int $overDb)
     {
     }
 
@@ -32,19 +33,15 @@ final readonly class PackedCopy
         foreach (array_filter($tags) as $name => $value) {
             array_push($said, '-metadata', $name.'='.$value);
         }
-        self::run(['-i', $wav, '-map_metadata', '-1', ...self::CODEC[$as->value] ?? throw new \LogicException('Nothing to pack it as.'), ...$said, $path]);
+        self::run(['-i', $wav, '-map_metadata', '-1', ...self::CODEC[$as->value], ...$said, $path]);
 
-        return new self($path, $as);
+        return new self($path, $as, $as->isLossy() ? self::overDb($path) : 0);
     }
 
-    /** By how many whole dB all would have to be lower for it not to go over full scale when it is decoded; 0 where it does not. */
-    public function overDb(): int
+    private static function overDb(string $path): int
     {
-        if (!$this->as->isLossy()) {
-            return 0;
-        }
-        $decoded = $this->path.'.decoded.wav';
-        self::run(['-i', $this->path, '-c:a', 'pcm_f32le', $decoded]);
+        $decoded = $path.'.decoded.wav';
+        self::run(['-i', $path, '-c:a', 'pcm_f32le', $decoded]);
         try {
             $sound = SoundFile::open($decoded);
             $peak = 1.0;

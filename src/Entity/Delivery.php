@@ -38,6 +38,13 @@ class Delivery implements Awaited
     #[ORM\Column(length: 200, nullable: true)]
     public ?string $archive = null;
 
+    /** Integrated loudness of the mix, as it was measured while it was written. */
+    #[ORM\Column(nullable: true)]
+    public ?float $lufs = null;
+
+    #[ORM\Column(nullable: true)]
+    public ?float $truePeakDb = null;
+
     #[ORM\Column]
     public \DateTimeImmutable $startedAt;
 

@@ -5,6 +5,7 @@ namespace Pestle\App\Page;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Parameters;
 use Pestle\Core\Beat\Passage;
+use Pestle\Core\Beat\SongBars;
 use Pestle\Core\Mix\Node;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movement;
@@ -60,15 +61,7 @@ final readonly class SongPage
     /** @return list<int> ticks at which bars begin, each in the meter of its section */
     public function bars(): array
     {
-        $bars = [];
-        foreach ($this->entries as ['section' => $section, 'from' => $from, 'ticks' => $ticks, 'repeats' => $repeats]) {
-            $bar = ($section->meter ?? $this->beat->meter)->barTicks();
-            for ($pass = 0; $pass < $repeats; ++$pass) {
-                for ($at = 0; $at < $ticks; $at += $bar) {
-                    $bars[] = $from + $pass * $ticks + $at;
-                }
-            }
-        }
+        $bars = SongBars::of($this->beat)->starts;
         for ($at = $this->ticks - $this->behind; $at < $this->ticks; $at += $this->beat->meter->barTicks()) {
             $bars[] = $at;
         }

@@ -117,6 +117,7 @@ final class ConsoleTest extends AppCase
         yield 'a folder' => [['pestle:midi:out', '1', '--out=/tmp'], 1, '/tmp cannot be written: it is a folder; name a file in it.'];
         yield 'no place' => [['pestle:render', '1'], 2, 'Say where to write with --out=FILE.wav'];
         yield 'no rate' => [['pestle:render', '1', '--pattern=Pattern 1', '--out='.sys_get_temp_dir().'/none.wav', '--rate=8000'], 1, 'rate must be one of: 44100, 48000, 88200, 96000.'];
+        yield 'no bars' => [['pestle:render', '1', '--bars=4', '--section=s1', '--out='.sys_get_temp_dir().'/none.wav'], 1, '--bars names bars of the song'];
         yield 'two levels' => [['pestle:render', '1', '--out='.sys_get_temp_dir().'/none.wav', '--peak=-1', '--lufs=-14'], 1, 'choose one.'];
         yield 'no beat' => [['pestle:show', 'Teapot'], 1, 'There is no beat named "Teapot". The beats are: Console.'];
         yield 'no section' => [['pestle:midi:out', '1', '--only=Bridge', '--out=-'], 1, 'There is no section or pattern named "Bridge"'];

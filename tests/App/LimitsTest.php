@@ -108,7 +108,7 @@ final class LimitsTest extends AppCase
         $whole = DeliveryOrder::from(new Fields(['what' => 's1', 'format' => '32f', 'stems' => 'channel']));
         // 64 bars of four quarters at 30 a minute are 512 s; a mix and one stem.
         self::assertSame([512 * 44100, 2 * 8 * 512 * 44100], [$whole->frames($beat), $whole->mostBytes($beat)]);
-        self::assertSame([2, 6 * 512 * 44100 + 512 * 44100], [(new DeliveryOrder('s1', also: PackedAs::Flac))->mostBytes($beat) / (new DeliveryOrder('s1'))->mostBytes($beat), (new DeliveryOrder('s1', also: PackedAs::Mp3))->mostBytes($beat)]);
+        self::assertSame([2, 6 * 512 * 44100 + 512 * 44100], [(new DeliveryOrder('s1', also: [PackedAs::Flac]))->mostBytes($beat) / (new DeliveryOrder('s1'))->mostBytes($beat), (new DeliveryOrder('s1', also: [PackedAs::Mp3]))->mostBytes($beat)]);
         $free = (int) disk_free_space(self::$data);
         $much = RandomBeats::changed($beat, [['type' => 'set-song', 'sections' => array_map(static fn (int $i): string => 'x'.$i % 21, range(0, Beat::MAX_SONG - 1))]]);
         $much = $much->with(['song' => array_map(static fn (Entry $e): Entry => $e->with(['repeats' => 64]), $much->song)]);
@@ -197,14 +197,14 @@ final class LimitsTest extends AppCase
     {
         $deliveries = self::service(Deliveries::class);
         $record = self::service(Beats::class)->find(self::$beat) ?? self::fail('gone');
-        $delivery = $deliveries->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
+        [$delivery] = $deliveries->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
         $delivery->state = Delivery::RUNNING;
         // Somebody else cancels it while it is proven and packed.
         DriverManager::getConnection(['driver' => 'pdo_sqlite', 'path' => self::$data.'/pestle.sqlite'])->executeStatement("UPDATE delivery SET state = 'cancelled' WHERE id = ?", [$delivery->id]);
         self::assertFalse($deliveries->finish($delivery));
         self::assertSame(Delivery::CANCELLED, $delivery->state);
         // Or before it has begun, while a worker holds it in its hands already.
-        $early = $deliveries->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
+        [$early] = $deliveries->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
         DriverManager::getConnection(['driver' => 'pdo_sqlite', 'path' => self::$data.'/pestle.sqlite'])->executeStatement("UPDATE delivery SET state = 'cancelled' WHERE id = ?", [$early->id]);
         self::assertSame(Delivery::WAITING, $early->state);
         self::assertFalse($deliveries->begin($early));
@@ -215,7 +215,7 @@ final class LimitsTest extends AppCase
     {
         self::work();
         $record = self::service(Beats::class)->find(self::$beat) ?? self::fail('gone');
-        $delivery = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
+        [$delivery] = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
         $work = self::service(Work::class);
         self::assertSame(0, $work->resume(), 'its work is there');
         $queue = new \PDO('sqlite:'.self::$data.'/queue.sqlite');
@@ -230,7 +230,7 @@ final class LimitsTest extends AppCase
     {
         self::work();
         $record = self::service(Beats::class)->find(self::$beat) ?? self::fail('gone');
-        $delivery = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
+        [$delivery] = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
         $queue = new \PDO('sqlite:'.self::$data.'/queue.sqlite');
         $put = static function () use ($queue): int {
             $queue->exec('UPDATE job SET aside = 1, attempts = 3');
@@ -256,7 +256,7 @@ final class LimitsTest extends AppCase
         self::assertSame([], self::service(Work::class)->all());
         self::assertStringContainsString('Nothing is at work', $list());
         // What only waits is called off as wished.
-        $delivery = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
+        [$delivery] = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
         self::ask('POST', '/jobs/'.self::service(Work::class)->all()[0]->id.'/let-go');
         self::assertSame('cancelled', self::json(self::ask('GET', '/deliveries/'.$delivery->id))['state']);
         self::assertSame(200, self::ask('POST', '/jobs/999999/let-go')->getStatusCode(), 'what is done meanwhile is gone');
@@ -265,7 +265,7 @@ final class LimitsTest extends AppCase
     public function testSpaceIsShownAndGivenBack(): void
     {
         $record = self::service(Beats::class)->find(self::$beat) ?? self::fail('gone');
-        $delivery = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
+        [$delivery] = self::service(Deliveries::class)->order($record, ['what' => 'beat', 'format' => '16', 'stems' => 'none']);
         self::work();
         $folder = self::$data.'/deliveries/'.$delivery->id;
         self::assertDirectoryExists($folder);

@@ -10,6 +10,7 @@ use Pestle\Core\Beat\Beat;
 use Pestle\Core\Mix\Gain;
 use Pestle\Tests\Core\Render\RandomBeats;
 use Pestle\Tests\Core\Sounds;
+use Symfony\Component\HttpFoundation\Response;
 
 /** What pages hear and what users take away, over HTTP. */
 final class SoundAndDeliveryTest extends AppCase
@@ -117,6 +118,91 @@ final class SoundAndDeliveryTest extends AppCase
             self::assertSame(48000, SoundFile::open($path)->sampleRate(), $path);
         }
         self::assertSame(422, self::ask('POST', '/beats/'.self::$beat.'/deliveries', ['what' => 'p1', 'format' => '16', 'stems' => 'pad', 'rate' => '12345'])->getStatusCode());
+    }
+
+    /** Each file is taken by itself, whole or in ranges, as a player asks for it; it is made again as it was, and says what changed since. */
+    public function testADeliveryIsHeardAgainMadeAgainAndCompared(): void
+    {
+        $id = self::service(Beats::class)->add(self::called('Then'))->id;
+        $order = ['what' => 'p1', 'format' => '24', 'stems' => 'pad', 'loop' => 'cut', 'also' => 'flac,ogg'];
+        $first = self::json(self::ask('POST', "/beats/$id/deliveries", $order))['id'];
+        self::work();
+        self::change($id, 1, ['type' => 'set-tempo', 'bpm' => 90]);
+        self::change($id, 2, ['type' => 'set', 'mixer/master/gainDb' => -6]);
+        self::assertIsInt($first);
+        /** @var list<array{name: string, bytes: int}> $files */
+        $files = self::json(self::ask('GET', "/deliveries/$first"))['files'];
+        self::assertSame(['wav', 'wav', 'wav', 'flac', 'flac', 'flac', 'ogg'], array_map(static fn (array $f): string => pathinfo($f['name'], \PATHINFO_EXTENSION), $files));
+        $zip = new \ZipArchive();
+        $zip->open((glob(self::$data."/deliveries/$first/*.zip") ?: [''])[0]);
+        foreach ($files as $i => $file) {
+            $whole = $zip->getFromName($file['name']);
+            $answer = self::ask('GET', "/deliveries/$first/files/$i");
+            self::assertSame([200, $whole], [$answer->getStatusCode(), self::sent($answer)]);
+            self::assertStringContainsString($file['name'], (string) $answer->headers->get('Content-Disposition'));
+            foreach (['bytes=10-99' => [10, 90], 'bytes=100-' => [100, null], 'bytes=-7' => [-7, null]] as $range => [$at, $length]) {
+                $answer = self::ask('GET', "/deliveries/$first/files/$i", null, ['Range' => $range]);
+                self::assertSame([206, substr((string) $whole, $at, $length)], [$answer->getStatusCode(), self::sent($answer)]);
+            }
+        }
+        self::assertSame(404, self::ask('GET', "/deliveries/$first/files/9")->getStatusCode());
+        $since = (string) self::ask('GET', "/deliveries/$first/since")->getContent();
+        self::assertStringContainsString('as it was begun', $since);
+        self::assertMatchesRegularExpression('/Since then: Tempo[^,]*, [^.]*Master/i', $since);
+
+        $again = self::json(self::ask('POST', "/deliveries/$first/again"))['id'];
+        self::work();
+        $now = self::json(self::ask('POST', "/beats/$id/deliveries", $order))['id'];
+        self::work();
+        self::assertIsInt($again);
+        self::assertIsInt($now);
+        $bytes = static fn (int $delivery): string => self::sent(self::ask('GET', "/deliveries/$delivery/files/1"));
+        self::assertSame(self::data($bytes($first)), self::data($bytes($again)));
+        self::assertNotSame(self::data($bytes($first)), self::data($bytes($now)));
+        // Its own master made it softer, and what was taken back is told as well.
+        self::assertStringContainsString('LU softer', (string) self::ask('GET', "/deliveries/$now/since")->getContent());
+        self::assertSame(200, self::ask('POST', "/beats/$id/undo", [], ['X-Pestle-Head' => '3'])->getStatusCode());
+        self::assertMatchesRegularExpression('/Taken back: [^.]*Master/i', (string) self::ask('GET', "/deliveries/$now/since")->getContent());
+    }
+
+    private static function called(string $name): Beat
+    {
+        return self::service(Beats::class)->content(self::service(Beats::class)->find(self::$beat) ?? self::fail('No beat.'), 1)->with(['name' => $name]);
+    }
+
+    private static function sent(Response $response): string
+    {
+        ob_start();
+        $response->sendContent();
+
+        return (string) ob_get_clean();
+    }
+
+    /** Of a WAV what is sound: the rest says when it was made. */
+    private static function data(string $wav): string
+    {
+        file_put_contents($path = Sounds::folder().'/taken.wav', $wav);
+        $sound = Sounds::whole(SoundFile::open($path));
+
+        return hash('sha256', (string) json_encode([$sound->left, $sound->right]));
+    }
+
+    public function testSeveralAreDeliveredAtOnce(): void
+    {
+        $id = self::service(Beats::class)->add(RandomBeats::changed(self::called('Several'), [['type' => 'add-section', 'id' => 's2', 'name' => 'Bridge', 'copyOf' => 's1'], ['type' => 'add-section', 'id' => 's3', 'name' => 'Empty']]))->id;
+        /** @var list<int> $all */
+        $all = self::json(self::ask('POST', "/beats/$id/deliveries", ['what' => 'sections', 'format' => '16', 'stems' => 'none']))['all'];
+        self::assertCount(2, $all, 'What is empty has nothing to deliver.');
+        self::work();
+        foreach ($all as $one) {
+            self::assertSame('done', self::json(self::ask('GET', "/deliveries/$one"))['state']);
+        }
+        self::assertSame(2, substr_count((string) self::ask('POST', "/beats/$id/deliveries", ['what' => 'sections', 'format' => '16', 'stems' => 'none'], ['HX-Request' => 'true'])->getContent(), 'class="delivery"'));
+        self::assertSame(422, self::ask('POST', "/beats/$id/deliveries", ['what' => 'bars', 'fromBar' => '1', 'toBar' => '900', 'format' => '16', 'stems' => 'none'])->getStatusCode());
+        // The notes of one part alone.
+        $midi = static fn (string $part): string => (string) self::ask('GET', "/beats/$id/midi/p1.mid?part=$part")->getContent();
+        self::assertStringStartsWith('MThd', $midi('part-1'));
+        self::assertSame(422, self::ask('GET', "/beats/$id/midi/p1.mid?part=part-9")->getStatusCode());
     }
 
     public function testALeadSheetIsTakenAway(): void

@@ -332,6 +332,47 @@ final class JourneysTest extends PageCase
         $this->assertNoErrors(['422']);
     }
 
+    /** Two bars of the song come as one stem alone, are heard in the page, dragged out of it, and are told from those of the beat a change later. */
+    public function testBarsAreDeliveredHeardDraggedOutAndCompared(): void
+    {
+        $this->open('/beats/1/deliver');
+        $this->set('select[name=what]', 'bars');
+        $this->wait("!document.querySelector('#bars-choice').hidden && document.querySelector('input[name=loop][value=\"0\"]').disabled");
+        $this->set('input[name=fromBar]', '9');
+        $this->set('input[name=toBar]', '10');
+        $this->click('[data-files=none]');
+        $this->click('[data-stem-names=channel] input[value="Mortar low"]');
+        $this->wait("document.querySelector('input[name=mix]').value === '0' && !document.querySelector('input[name=leave]').value.includes('Mortar low')");
+        $this->click('#deliver-form .btn.main');
+        $this->wait("document.querySelector('.delivery')?.matches('[data-state=done]') && document.querySelector('.delivery b').textContent.includes('bars 9 to 10')");
+        self::assertSame(['01 Mortar low - 86 BPM - D minor.wav'], $this->script("return [...document.querySelector('.delivery').querySelectorAll('.files a')].map((a) => a.textContent)"));
+        self::assertSame('audio/wav:01 Mortar low - 86 BPM - D minor.wav:', $this->script("const dataTransfer = new DataTransfer(); const link = document.querySelector('.delivery .files a'); link.dispatchEvent(new DragEvent('dragstart', { bubbles: true, dataTransfer })); return dataTransfer.getData('DownloadURL').replace(link.href, '')"));
+        self::assertSame('MThd', $this->script("const link = document.querySelector('a[data-out$=\"Low jar.mid\"]'); return (await (await fetch(link.href)).text()).slice(0, 4)"));
+        // It is heard, from where it is wanted; the beat itself makes way.
+        $this->keys(' ');
+        $this->wait('(await player()).playing');
+        $this->click('[data-hear-file]');
+        $this->wait("document.querySelector('[data-hear-file]').getAttribute('aria-pressed') === 'true' && !(await player()).playing");
+        $this->wait("/of 0:05|of 0:06/.test(document.querySelector('pestle-hear [data-at]').textContent)");
+        $this->wait("Number(document.querySelector('pestle-hear input').value) > 0.05");
+        $this->click('[data-hear-file]');
+        $this->wait("document.querySelector('[data-hear-file]').getAttribute('aria-pressed') === 'false'");
+
+        $this->open('/beats/1/mix?channel=c1');
+        $this->set('[data-channel=c1] input[name=gainDb]', '-9');
+        $this->wait("document.querySelector('#saved').textContent === 'Saved' && document.querySelector('[data-undo]').textContent.includes('Mortar low')");
+        $this->click('[data-workspace=deliver]');
+        $this->wait("document.querySelector('.delivery details')");
+        $this->script("document.querySelectorAll('.delivery details')[1].querySelector('summary').click()");
+        $this->wait("document.querySelector('.delivery').textContent.includes('Since then: ')");
+        $this->clickText('Deliver it as it is today');
+        $this->wait("document.querySelector('.delivery')?.matches('[data-state=done]') && document.querySelector('.delivery ~ .delivery b')?.textContent.includes('bars 9 to 10')");
+        $this->script("document.querySelector('.delivery').querySelectorAll('details')[1].querySelector('summary').click()");
+        $this->wait("/It has not changed since.*(softer|as loud)/s.test(document.querySelector('.delivery').textContent)");
+        $this->undoAll();
+        $this->assertNoErrors();
+    }
+
     /** Chords step back while the kick plays, snare and hands stand in one room, and what was made for one line is laid on another. */
     public function testOneLineMakesWayOthersShareARoomAndAChainIsCopied(): void
     {

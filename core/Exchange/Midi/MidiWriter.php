@@ -35,10 +35,11 @@ final class MidiWriter
     /**
      * @param string|null $what    id of a section or pattern; null for the song
      * @param bool        $written as it is written, without feel and chance
+     * @param string|null $only    id of the one part that is wanted; null for all
      *
      * @return string the file
      */
-    public static function of(Beat $beat, ?string $what = null, bool $written = false): string
+    public static function of(Beat $beat, ?string $what = null, bool $written = false, ?string $only = null): string
     {
         $beat = $written ? self::asWritten($beat) : $beat;
         $performance = new Performance($beat);
@@ -58,7 +59,7 @@ final class MidiWriter
         }
         $tracks = [self::head($beat, null === $what ? Timeline::song($beat) : Timeline::of($beat, $what), $meters, $markers, $at)];
         $channel = 0;
-        foreach ($beat->parts as $part) {
+        foreach (null === $only ? $beat->parts : [$beat->part($only)] as $part) {
             foreach (self::voices($beat, $part, $events[$part->id] ?? []) as [$name, $program, $strikes]) {
                 $tracks[] = self::track($name, $program, $strikes, null === $program ? MidiFile::PERCUSSION : $channel, $at);
                 // Of sixteen, one is percussion's; what goes beyond shares channels, in tracks of its own.

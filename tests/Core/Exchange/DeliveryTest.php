@@ -13,6 +13,7 @@ use Pestle\Core\Audio\WavMarks;
 use Pestle\Core\Beat\Beat;
 use Pestle\Core\Beat\Fields;
 use Pestle\Core\Beat\InvalidChange;
+use Pestle\Core\Beat\SongBars;
 use Pestle\Core\Exchange\DeliveryLevel;
 use Pestle\Core\Exchange\DeliveryNames;
 use Pestle\Core\Exchange\DeliveryOrder;
@@ -103,6 +104,90 @@ final class DeliveryTest extends TestCase
         $tags = (array) ((array) ((array) json_decode(implode('', $told), true))['format'])['tags'];
         self::assertSame(['Song', 'Pestle'], [$tags['title'] ?? '', $tags['encoder'] ?? $tags['originator'] ?? '']);
         self::assertStringContainsString('Öffnung', (string) file_get_contents($song->paths[0]));
+    }
+
+    /** Bars of the song are what the song is there, to the bit; what is cut at its end is what rings on but for its tail. */
+    public function testBarsOfTheSongAreCutOutOfIt(): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        $beat = RandomBeats::changed($beats->beat(6), [['type' => 'set-section', 'section' => 's1', 'bars' => 3], ['type' => 'add-section', 'id' => 's2', 'name' => 'Other', 'copyOf' => 's1'], ['type' => 'set-section', 'section' => 's2', 'bars' => 2, 'meter' => '3/4'], ['type' => 'set-song', 'sections' => ['s1', 's2', 's1']]]);
+        $whole = self::delivered($beats, $beat, ['what' => 'beat', 'stems' => 'channel']);
+        $bars = SongBars::of($beat);
+        self::assertCount(8, $bars->starts);
+        self::assertSame(3 * 3840 + 2880, $bars->starts[4], 'Each bar is as long as its section has them.');
+        foreach ([[1, 1], [4, 6], [2, 8]] as [$from, $to]) {
+            $some = self::delivered($beats, $beat, ['what' => 'bars', 'fromBar' => $from, 'toBar' => $to, 'stems' => 'channel']);
+            $at = SongPlaces::frameOf($beat, $bars->starts[$from - 1]);
+            $frames = SongPlaces::frameOf($beat, $bars->starts[$to] ?? $bars->end) - $at;
+            foreach ($some as $name => $sound) {
+                self::assertSame($frames, $sound->frames());
+                self::assertSame($whole[$name]->slice($at, $frames)->left, $sound->left, $name);
+            }
+        }
+        $cut = self::delivered($beats, $beat, ['what' => 's1', 'loop' => 'cut']);
+        $rings = self::delivered($beats, $beat, ['what' => 's1']);
+        self::assertSame($beat->tempo->frames(3 * 3840, 44100), $cut['mix.wav']->frames());
+        self::assertGreaterThan($cut['mix.wav']->frames(), $rings['mix.wav']->frames());
+        self::assertSame($cut['mix.wav']->right, $rings['mix.wav']->slice(0, $cut['mix.wav']->frames())->right);
+        // Round and round they are a loop of the song.
+        self::assertSame($frames, self::delivered($beats, $beat, ['what' => 'bars', 'fromBar' => 2, 'toBar' => 8, 'loop' => '1'])['mix.wav']->frames());
+        foreach ([[0, 1], [3, 2], [1, 9]] as [$from, $to]) {
+            try {
+                self::delivered($beats, $beat, ['what' => 'bars', 'fromBar' => $from, 'toBar' => $to]);
+                self::fail("Bars $from to $to are not there.");
+            } catch (InvalidChange $e) {
+                self::assertMatchesRegularExpression('/from 1 to 8|fromBar/', $e->getMessage());
+            }
+        }
+    }
+
+    /** What is silent before the first sound and after the last is left away in all files alike, at any rate; the mix may be left out. */
+    public function testSilenceIsTrimmed(): void
+    {
+        $folder = Sounds::folder();
+        $beats = new RandomBeats($folder);
+        $hash = Sounds::put($folder, Sounds::hit(5, 6000, 0.5));
+        $fill = static fn (string $pad): array => ['type' => 'fill-pad', 'pad' => $pad, 'sample' => $hash, 'name' => 'Pad '.$pad, 'role' => 'tonal', 'start' => 0, 'end' => 6000];
+        $beat = RandomBeats::changed(Beat::empty('Late'), [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 4], $fill('a0'), $fill('a1'), ['type' => 'edit-hits', 'pattern' => 'p1', 'hits' => [[3840, 'a0', 100], [7680, 'a1', 100]]]]);
+        $order = ['what' => 'p1', 'stems' => 'pad', 'format' => '32f'];
+        $whole = self::delivered($beats, $beat, $order);
+        $trimmed = self::delivered($beats, $beat, [...$order, 'trim' => true]);
+        self::assertSame(array_keys($whole), array_keys($trimmed));
+        $heard = array_keys(array_filter($whole['mix.wav']->left, static fn (float $x): bool => abs($x) >= 1 / 65_536));
+        self::assertEqualsWithDelta($beat->tempo->frames(3840, 44100), $heard[0], 200);
+        [$from, $frames] = [$heard[0], end($heard) - $heard[0] + 1];
+        foreach ($trimmed as $name => $sound) {
+            self::assertSame($frames, $sound->frames(), $name);
+            self::assertSame($whole[$name]->slice($from, $frames)->left, $sound->left, $name);
+        }
+        self::assertSame(['01 Pad a0 - 90 BPM.wav', '02 Pad a1 - 90 BPM.wav'], array_keys(self::delivered($beats, $beat, [...$order, 'mix' => false, 'rate' => 48000, 'trim' => true])));
+        self::assertSame(['02 Pad a1 - 90 BPM.wav'], array_keys(self::delivered($beats, $beat, [...$order, 'mix' => false, 'leave' => '{"0":"Pad a0"}'])));
+        foreach ([['mix' => false, 'stems' => 'none', 'what' => 'p1', 'format' => '16'], ['what' => 'p1', 'stems' => 'none', 'format' => '16', 'trim' => true]] as $i => $nothing) {
+            try {
+                self::delivered($beats, 0 === $i ? $beat : RandomBeats::changed($beat, [['type' => 'edit-hits', 'pattern' => 'p1', 'take' => [[3840, 'a0'], [7680, 'a1']], 'hits' => []]]), $nothing);
+                self::fail('Nothing would be left.');
+            } catch (InvalidChange $e) {
+                self::assertMatchesRegularExpression('/mix is the only file|nothing to be heard/', $e->getMessage());
+            }
+        }
+    }
+
+    /**
+     * @param array<string, string|bool|int> $settings
+     *
+     * @return array<string, StereoBlock> by the names of the files
+     */
+    private static function delivered(RandomBeats $beats, Beat $beat, array $settings): array
+    {
+        $out = Sounds::folder();
+        $made = (new DeliveryWriter(new SampleLibrary($beats->folder)))->write($beat, DeliveryOrder::from(new Fields($settings + ['format' => '24', 'stems' => 'none'])), $out.'/mix.wav', $out, static fn (): bool => true);
+        $sounds = [];
+        foreach ($made->paths ?? [] as $path) {
+            $sounds[basename($path)] = Sounds::whole(SoundFile::open($path));
+        }
+        self::assertSame(\count($sounds), \count(glob($out.'/*') ?: []), 'Nothing else lies there.');
+
+        return $sounds;
     }
 
     public function testStemsAboveFullScaleFitWhenAllIsLowered(): void
