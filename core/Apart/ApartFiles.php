@@ -27,10 +27,10 @@ final class ApartFiles
     private readonly int $pieceFrames;
     private readonly int $peakFrames;
 
-    public function __construct(private readonly string $folder, private readonly AudioSource $source)
+    public function __construct(private readonly string $folder, private readonly AudioSource $source, float $pieceSeconds = Separation::PIECE_SECONDS)
     {
         $this->frames = $source->frames();
-        $this->separation = new Separation($source);
+        $this->separation = new Separation($source, pieceSeconds: $pieceSeconds);
         $this->pieceFrames = $this->separation->pieceFrames;
         $this->peakFrames = $this->separation->spectra->hop;
         $this->owned = new Owned();

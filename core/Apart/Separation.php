@@ -12,7 +12,7 @@ use Pestle\Core\Audio\StereoBlock;
  */
 final readonly class Separation
 {
-    private const PIECE_SECONDS = 10;
+    public const PIECE_SECONDS = 10.0;
     /** Values lie on a grid of 24 bits, so that sums of 32-bit floats are exact. */
     private const STEPS = 8_388_608.0;
     /** Owned by no part is what none has more than half of. */
@@ -24,12 +24,12 @@ final readonly class Separation
     private Cues $cues;
 
     /** @param MaskNetwork|null $network in place of the one that comes with Pestle, which is read when it is needed */
-    public function __construct(private AudioSource $source, private ?MaskNetwork $network = null)
+    public function __construct(private AudioSource $source, private ?MaskNetwork $network = null, float $pieceSeconds = self::PIECE_SECONDS)
     {
         $this->spectra = new Spectra($source);
         $this->cues = new Cues($this->spectra);
         $hop = $this->spectra->hop;
-        $this->pieceFrames = $hop * (int) round(self::PIECE_SECONDS * $source->sampleRate() / $hop);
+        $this->pieceFrames = $hop * (int) round($pieceSeconds * $source->sampleRate() / $hop);
     }
 
     public function pieces(): int

@@ -62,11 +62,11 @@ final class SeparationTest extends TestCase
     /** Two pieces are what one would be: worked out apart, nothing is heard where they meet. */
     public function testPiecesMeetWithoutASeam(): void
     {
-        $recording = KnownSong::of(13.0)->mix;
-        $separation = new Separation($recording);
+        $recording = KnownSong::of(4.5)->mix;
+        $separation = new Separation($recording, pieceSeconds: 3.0);
         self::assertSame(2, $separation->pieces());
         [$first, $second] = [$separation->piece(0), $separation->piece(1)];
-        self::assertEquals($second, (new Separation($recording))->piece(1), 'It depends on no other piece.');
+        self::assertEquals($second, (new Separation($recording, pieceSeconds: 3.0))->piece(1), 'It depends on no other piece.');
         self::assertSame($recording->frames(), $first->drums->frames() + $second->drums->frames());
         foreach (RecordingPart::cases() as $part) {
             // A step there would stand out of the steps around it.
@@ -97,9 +97,9 @@ final class SeparationTest extends TestCase
     /** What was half written when a process ended is written again, and what is done is heard before all is. */
     public function testTheFilesGoOnWhereTheyWereLeft(): void
     {
-        $recording = KnownSong::of(11.5)->mix;
+        $recording = KnownSong::of(3.5)->mix;
         [$folder, $other] = [Sounds::folder(), Sounds::folder()];
-        $files = new ApartFiles($folder, $recording);
+        $files = new ApartFiles($folder, $recording, 2.5);
         $told = [];
         try {
             $files->make(static function (float $done) use (&$told): void {
@@ -111,7 +111,7 @@ final class SeparationTest extends TestCase
         self::assertSame(1, $files->pieces());
         self::assertFalse($files->isWhole());
         file_put_contents($files->path(RecordingPart::Bass), 'half a piece', \FILE_APPEND);
-        $again = new ApartFiles($folder, $recording);
+        $again = new ApartFiles($folder, $recording, 2.5);
         self::assertSame($files->done(), $again->done());
         self::assertGreaterThan(0.01, $again->source(RecordingPart::Drums)->read(0, $again->done())->peak());
         self::assertSame(0.0, $again->source(RecordingPart::Drums)->read($again->done(), 1000)->peak(), 'What is not there yet is silence.');
@@ -120,7 +120,7 @@ final class SeparationTest extends TestCase
         });
         self::assertTrue($again->isWhole());
         self::assertSame([0.5, 1.0], $told);
-        $inOneGo = new ApartFiles($other, $recording);
+        $inOneGo = new ApartFiles($other, $recording, 2.5);
         $inOneGo->make(static fn (float $done) => null);
         foreach (RecordingPart::cases() as $part) {
             self::assertFileEquals($inOneGo->path($part), $again->path($part));
@@ -134,7 +134,7 @@ final class SeparationTest extends TestCase
         file_put_contents($folder.'/state.json', json_encode(['pieces' => 1] + $state));
         file_put_contents($again->path(RecordingPart::Voice), 'RIFF');
         try {
-            (new ApartFiles($folder, $recording))->make(static fn (float $done) => null);
+            (new ApartFiles($folder, $recording, 2.5))->make(static fn (float $done) => null);
             self::fail('It is told.');
         } catch (\InvalidArgumentException $e) {
             self::assertStringContainsString('no longer whole', $e->getMessage());

@@ -175,7 +175,7 @@ final class EngineTest extends TestCase
     /** Of more than it holds at once, those on which least was done make room, and the newest is answered before those that wait. */
     public function testTheNewestIsAnsweredFirstAndTheOldestMakesRoom(): void
     {
-        $beat = RandomBeats::changed($this->beats->beat(3), [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 8]]);
+        $beat = RandomBeats::changed($this->beats->beat(3), [['type' => 'set-pattern', 'pattern' => 'p1', 'bars' => 2]]);
         $lines = [];
         for ($i = 0; $i < EngineServer::MOST + 2; ++$i) {
             $lines[$i] = stream_socket_client('unix://'.$this->socket) ?: self::fail('No line.');

@@ -11,6 +11,7 @@ use Pestle\Core\Mix\NodeKind;
 use Pestle\Core\Sample\Edits;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\Movements;
+use Pestle\Core\Theory\Tempo;
 use Pestle\Tests\Core\Sounds;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
@@ -197,6 +198,8 @@ final class RandomBeats
             array_push($changes, ...self::treated('part/'.$part, $chance));
         }
         $beat = self::changed($this->beat(10 * $seed), $changes);
+        // Songs of several sections are rendered time and again: fast ones say as much in less time.
+        $beat = self::changed($beat, [['type' => 'set-tempo', 'bpm' => min(Tempo::MAX, 1.5 * $beat->tempo->bpm)]]);
         $changes = [];
         foreach ($beat->patterns as $pattern) {
             $changes[] = ['type' => 'set-pattern', 'pattern' => $pattern->id, 'bars' => $chance->getInt(1, 2)];
