@@ -8,11 +8,11 @@ import { ask, sendFile } from './uploads.js';
 
 const ASK_AGAIN_MS = 300;
 
-async function takeOut({ href, dataset: { packed, packing } }) {
+async function takeOut(href, packed, packing) {
     const answer = await patiently(href, () => notice(`Packing ${packed}${packing ? `: ${packing}` : ''} …`, { seconds: 60 }));
     if (answer.ok) {
         await answer.body.cancel();
-        notice(`${packed} is packed.`);
+        notice(`${packed[0].toUpperCase()}${packed.slice(1)} is packed.`);
         location.href = href;
     } else {
         notice((await failure(answer)).error, { bad: true });
@@ -20,10 +20,12 @@ async function takeOut({ href, dataset: { packed, packing } }) {
 }
 
 document.addEventListener('click', (event) => {
-    const link = event.target.closest('a[data-packed]');
+    const link = event.target.closest('[data-packed]');
     if (link) {
         event.preventDefault();
-        takeOut(link);
+        const { packed, packing, library } = link.dataset;
+        // The library is packed as it is now, each time it is asked for.
+        takeOut(library === undefined ? link.href : `/library-${Math.floor(Date.now() / 1000)}.zip`, packed, packing);
     }
 });
 

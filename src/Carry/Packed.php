@@ -11,7 +11,7 @@ use Pestle\App\Storage\DataFolder;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
 
-/** Beats as one file each: packed by a worker, and kept. */
+/** Beats as one file each, and the library as one: packed by a worker, and kept. */
 final readonly class Packed
 {
     public function __construct(private Packing $packing, private Beats $beats, private DataFolder $folder, private Work $work, private EntityManagerInterface $entities, private LoggerInterface $logger)
@@ -22,6 +22,25 @@ final readonly class Packed
     public function find(BeatRecord $record): ?string
     {
         return $this->file(new Pack($record->id, $record->head))->find($this->work);
+    }
+
+    /** @return string|null path of the archive; null while it is being packed */
+    public function library(int $asked): ?string
+    {
+        return $this->libraryFile(new PackLibrary($asked))->find($this->work);
+    }
+
+    #[AsMessageHandler]
+    public function packLibrary(PackLibrary $job): void
+    {
+        $this->entities->clear();
+        array_map(unlink(...), glob($this->folder->edited().'/library-*') ?: []);
+        $this->libraryFile($job)->make(fn (string $path) => $this->packing->library($path, fn (float $share) => $this->work->tell($job, $share)), $this->logger);
+    }
+
+    private function libraryFile(PackLibrary $job): MadeFile
+    {
+        return new MadeFile($job, $this->folder->edited().'/library-'.$job->asked.'.zip');
     }
 
     #[AsMessageHandler]

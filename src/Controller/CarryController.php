@@ -15,18 +15,27 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpFoundation\ResponseHeaderBag;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** Beats carried from one Pestle to another, each as one file. */
+/** Beats carried from one Pestle to another, each as one file, or all of them with the whole library. */
 final class CarryController extends AbstractController
 {
     #[Route('/beats/{beat}/beat.zip', requirements: ['beat' => '\d{1,9}'], methods: 'GET')]
     public function out(BeatRecord $record, Packed $packed): Response
     {
-        $path = $packed->find($record);
-        if (null === $path) {
-            return new JsonResponse(['working' => null], 202, ['Retry-After' => '1', 'Cache-Control' => 'no-store']);
-        }
+        return self::archive($packed->find($record), DeliveryNames::safe(str_replace('%', '-', $record->name)).'.beat.zip', 'beat.zip');
+    }
 
-        return (new BinaryFileResponse($path))->setContentDisposition(ResponseHeaderBag::DISPOSITION_ATTACHMENT, DeliveryNames::safe(str_replace('%', '-', $record->name)).'.beat.zip', 'beat.zip');
+    /** All there is, as it was when it was asked for. */
+    #[Route('/library-{asked}.zip', requirements: ['asked' => '\d{10}'], methods: 'GET')]
+    public function library(int $asked, Packed $packed): Response
+    {
+        return self::archive($packed->library($asked), 'Pestle library.zip', 'library.zip');
+    }
+
+    private static function archive(?string $path, string $name, string $ascii): Response
+    {
+        return null === $path
+            ? new JsonResponse(['working' => null], 202, ['Retry-After' => '1', 'Cache-Control' => 'no-store'])
+            : (new BinaryFileResponse($path))->setContentDisposition(ResponseHeaderBag::DISPOSITION_ATTACHMENT, $name, $ascii);
     }
 
     /** An archive that was sent whole; its upload says what comes of it. */

@@ -58,7 +58,11 @@ final readonly class Deliveries
      */
     public function again(Delivery $delivery, BeatRecord $record): Delivery
     {
-        $beat = $this->beats->content($record, $delivery->head);
+        try {
+            $beat = $this->beats->content($record, $delivery->head);
+        } catch (\OutOfBoundsException) {
+            throw new InvalidChange('The version of the beat it was made from was cleared from the disk. Deliver it as it is today.');
+        }
         $this->refuseTooLarge(DeliveryOrder::from(new Fields($delivery->settings))->mostBytes($beat));
 
         return $this->hand($record, $delivery->head, $beat, $delivery->settings);

@@ -10,9 +10,9 @@ interface Job
     /** What it is known by: of jobs with the same key there is one. */
     public function key(): string;
 
-    /** What it does, for people, with %s for the name of what it is about. */
+    /** What it does, for people, with %s for the name of what it is about, if it is about one thing. */
     public function title(): string;
 
-    /** @return array{class-string<Awaited>, int|string} what it is about, and its id */
-    public function about(): array;
+    /** @return array{class-string<Awaited>, int|string}|null what it is about, and its id; null where that is all there is */
+    public function about(): ?array;
 }

@@ -138,7 +138,9 @@ final readonly class Work
 
     private function awaited(Job $job): ?Awaited
     {
-        return $this->entities->find(...$job->about());
+        $about = $job->about();
+
+        return null === $about ? null : $this->entities->find(...$about);
     }
 
     private static function decoded(?string $body): ?Job

@@ -94,6 +94,24 @@ final class CarryTest extends AppCase
         self::assertNotNull(self::service(KitShelf::class)->named('Boat kit'));
     }
 
+    /** The whole library through the page: packed as it is when it is asked for, and the one of before makes room. */
+    public function testThePageCarriesTheLibraryOut(): void
+    {
+        self::assertStringContainsString('data-library', (string) self::ask('GET', '/')->getContent());
+        foreach (['1700000000', '1700000060'] as $asked) {
+            self::assertSame(202, self::ask('GET', "/library-$asked.zip")->getStatusCode());
+            self::assertStringContainsString('Packing the library', (string) self::ask('GET', '/jobs')->getContent());
+            self::work();
+            $answer = self::ask('GET', "/library-$asked.zip");
+            self::assertStringContainsString('filename=library.zip', (string) $answer->headers->get('Content-Disposition'));
+        }
+        self::assertSame([self::$data.'/edited/library-1700000060.zip'], glob(self::$data.'/edited/library-*'));
+        $zip = new \ZipArchive();
+        self::assertTrue($zip->open(self::$data.'/edited/library-1700000060.zip', \ZipArchive::RDONLY));
+        self::assertGreaterThan(3, $zip->numFiles);
+        self::assertSame(404, self::ask('GET', '/library-now.zip')->getStatusCode());
+    }
+
     /** Through the pages: packed by a worker, sent, unpacked by one; what is no archive is told. */
     public function testPagesCarryBeats(): void
     {
