@@ -45,9 +45,20 @@ final class LiveFields
         return new LiveChoice($c->id('id'), $c->whole('tick', 0, self::MOST_TICKS), $patterns, $muted, $held);
     }
 
-    /** @throws InvalidChange */
+    /**
+     * @param string $name of an effect, with the part it is held over behind a slash where that is not everything
+     *
+     * @throws InvalidChange
+     */
     public static function effect(string $name): string
     {
-        return HeldEffect::tryFrom($name)->value ?? throw InvalidChange::field('held', 'must be one of: '.implode(', ', array_column(HeldEffect::cases(), 'value')).'.');
+        $named = explode('/', $name, 2);
+        $known = HeldEffect::tryFrom($named[0]);
+        $part = $named[1] ?? '';
+        if (null === $known || (isset($named[1]) && !Fields::isId($part))) {
+            throw InvalidChange::field('held', 'must be one of: '.implode(', ', array_column(HeldEffect::cases(), 'value')).'.');
+        }
+
+        return $known->of($part);
     }
 }

@@ -8,7 +8,7 @@ use Pestle\Core\Pattern\Note;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Theory\Meter;
 
-/** What becomes of patterns while a beat is performed: begun in their midst, only their start over and over, half as fast. */
+/** What becomes of patterns while a beat is performed: begun in their midst, only their start over and over, half as fast, backwards. */
 final class LivePatterns
 {
     /**
@@ -47,6 +47,19 @@ final class LivePatterns
         $lanes = array_map(static fn (Lane $lane): Lane => $lane->with(['ticks' => null === $lane->ticks ? null : 2 * $lane->ticks]), $pattern->lanes);
 
         return $pattern->with(['name' => mb_substr($pattern->name, 0, 64).', half as fast', 'ticks' => 2 * $pattern->ticks, 'hits' => array_map($slow, $pattern->hits), 'notes' => array_map($slow, $pattern->notes), 'lanes' => $lanes]);
+    }
+
+    /** Backwards from its start, round and round: hits fall where they would be passed, notes begin where they would have ended. Lanes of a length of their own go back in theirs. */
+    public static function mirrored(Pattern $pattern): Pattern
+    {
+        $back = static function (Hit|Note $e) use ($pattern): Hit|Note {
+            $round = Hit::FINE * ($e instanceof Hit ? $pattern->lane($e->pad)->ticks ?? $pattern->ticks : $pattern->ticks);
+            $passed = $e->tick * Hit::FINE + $e->fine + ($e instanceof Note ? (int) round($e->lengthTicks() * Hit::FINE) : 0);
+
+            return $e->placed((-$passed % $round + $round) % $round, $e->velocity, $e->lengthTicks());
+        };
+
+        return $pattern->with(['name' => mb_substr($pattern->name, 0, 68).', backwards', 'hits' => array_map($back, $pattern->hits), 'notes' => array_map($back, $pattern->notes)]);
     }
 
     /** @return array{list<Hit>, list<Hit>} those of lanes that go round by themselves, and the others */

@@ -2,6 +2,7 @@
 
 namespace Pestle\Core\Beat;
 
+use Pestle\Core\Mix\Master;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Song\Entry;
 use Pestle\Core\Song\HeldEffect;
@@ -49,30 +50,46 @@ final class Performed
         for ($i = 0; $i < \count($cuts) - 1; ++$i) {
             $made->play($set, $cuts[$i], $cuts[$i + 1]);
         }
-        foreach ([HeldEffect::Tone, HeldEffect::Thin, HeldEffect::Echo] as $effect) {
-            $made->hold($effect, array_filter($set->held($effect), static fn (array $time): bool => $time[0] < $to && ($time[1] ?? $to) > $from), $from, $to);
+        foreach (array_filter(HeldEffect::cases(), static fn (HeldEffect $effect): bool => !$effect->isPlayed()) as $effect) {
+            foreach (['', ...$set->heldParts()] as $part) {
+                $times = array_filter($set->held($effect, $part), static fn (array $time): bool => $time[0] < $to && ($time[1] ?? $to) > $from);
+                foreach ([] === $times ? [] : $made->lines($part) as $line) {
+                    $made->hold($effect, $line, $times, $from, $to);
+                }
+            }
         }
 
         return $made->beat;
     }
 
+    /** @return list<string> lines of the mixer that a part is heard through; of everything the master */
+    private function lines(string $part): array
+    {
+        if ('' === $part) {
+            return [Master::ID];
+        }
+        $keys = ($this->beat->parts[$part] ?? null)?->keys;
+        $pads = null === $keys && isset($this->beat->parts[$part]) ? array_intersect_key($this->beat->kit->pads, array_flip($this->beat->sourcesOf($part))) : [];
+
+        return array_values(array_unique(null === $keys ? array_column($pads, 'channel') : [$keys->channel]));
+    }
+
     /**
-     * What was held is an insert of the master that moves: where it is not held it does nothing.
+     * What was held is an insert of a line that moves: where it is not held it does nothing.
      *
      * @param array<int, array{int, int|null}> $times ticks from and to
      */
-    private function hold(HeldEffect $effect, array $times, int $from, int $to): void
+    private function hold(HeldEffect $effect, string $line, array $times, int $from, int $to): void
     {
-        if ([] === $times) {
-            return;
-        }
-        $master = $this->beat->mixer->master;
-        $insert = $effect->insert($master->nextInsertId());
-        $this->beat = $this->beat->withMixer($this->beat->mixer->withMaster($master->followedBy($insert)));
+        $mixer = $this->beat->mixer;
+        $chain = Master::ID === $line ? $mixer->master : $this->beat->channel($line);
+        $insert = $effect->insert($chain->nextInsertId());
+        $with = $chain->followedBy($insert);
+        $this->beat = $this->beat->withMixer($with instanceof Master ? $mixer->withMaster($with) : $mixer->with($with));
         foreach ($effect->moves($times, $this->beat->meter->barTicks()) as $setting => $points) {
             /** @var non-empty-list<array{float, float, float}> $here */
             $here = array_values(array_map(static fn (array $p): array => [(float) max(0.0, $p[0] - $from), $p[1], $p[2]], array_filter($points, static fn (array $p): bool => $p[0] <= $to)));
-            $this->beat = $this->beat->with(['movements' => $this->beat->movements->with(new Movement('mixer/master/inserts/'.$insert->id().'/'.$setting, Scope::Song, '', new Curve($here)))]);
+            $this->beat = $this->beat->with(['movements' => $this->beat->movements->with(new Movement('mixer/'.$line.'/inserts/'.$insert->id().'/'.$setting, Scope::Song, '', new Curve($here)))]);
         }
     }
 
@@ -82,7 +99,7 @@ final class Performed
         foreach ($set->playing($from) as $part => [$id, $since]) {
             $pattern = $this->beat->patterns[$id] ?? null;
             if (null !== $pattern && isset($this->beat->parts[$part])) {
-                [$pattern, $since] = $this->bent($set, $pattern, $since, $from);
+                [$pattern, $since] = $this->bent($set, (string) $part, $pattern, $since, $from);
                 $playing[$part] = [$pattern, ($from - $since) % $pattern->ticks];
             }
         }
@@ -198,10 +215,12 @@ final class Performed
      *
      * @return array{Pattern, int} and the tick at which it began
      */
-    private function bent(LiveSet $set, Pattern $pattern, int $since, int $now): array
+    private function bent(LiveSet $set, string $part, Pattern $pattern, int $since, int $now): array
     {
-        foreach ([HeldEffect::Stutter, HeldEffect::Half] as $effect) {
-            $begun = $set->heldSince($effect, $now);
+        foreach (array_filter(HeldEffect::cases(), static fn (HeldEffect $effect): bool => $effect->isPlayed()) as $effect) {
+            $all = $set->heldSince($effect, $now);
+            $begun = $set->heldSince($effect, $now, $part);
+            $begun = null === $all || null === $begun ? $all ?? $begun : min($all, $begun);
             if (null === $begun) {
                 continue;
             }
@@ -210,10 +229,11 @@ final class Performed
             if (HeldEffect::Half === $effect && 2 * $from->ticks > Pattern::MAX_TICKS) {
                 continue;
             }
-            $name = $effect->value.' '.$from->id;
-            $id = HeldEffect::Half === $effect
-                ? $this->kept($name, static fn (): array => [LivePatterns::slowed($from), static fn (Curve $curve): Curve => $curve->scaled(2.0)], $from->id)
-                : $this->kept($name, static fn (): array => [LivePatterns::stuttered($from, HeldEffect::STUTTER), static fn (Curve $curve): Curve => (new Runs([[0, 0, HeldEffect::STUTTER]]))->curve($curve)], $from->id);
+            $id = $this->kept($effect->value.' '.$from->id, static fn (): array => match ($effect) {
+                HeldEffect::Half => [LivePatterns::slowed($from), static fn (Curve $curve): Curve => $curve->scaled(2.0)],
+                HeldEffect::Backwards => [LivePatterns::mirrored($from), static fn (Curve $curve): Curve => $curve->mirrored((float) $from->ticks)],
+                default => [LivePatterns::stuttered($from, HeldEffect::STUTTER), static fn (Curve $curve): Curve => (new Runs([[0, 0, HeldEffect::STUTTER]]))->curve($curve)],
+            }, $from->id);
             [$pattern, $since] = [$this->beat->patterns[$id], $start];
         }
 

@@ -22,6 +22,8 @@ enum HeldEffect: string
     case Stutter = 'stutter';
     /** All patterns half as fast; let go they are where they would be. */
     case Half = 'half';
+    /** All patterns backwards from where they are; let go they are where they would be. */
+    case Backwards = 'backwards';
 
     /** Ticks that stutter. */
     public const STUTTER = Ticks::PER_STEP;
@@ -41,14 +43,27 @@ enum HeldEffect: string
             self::Echo => 'Echo what is played',
             self::Stutter => 'Stutter',
             self::Half => 'Half as fast',
+            self::Backwards => 'Backwards',
         };
+    }
+
+    /** Whether patterns play it; the others lie in the way of the sound. */
+    public function isPlayed(): bool
+    {
+        return \in_array($this, [self::Stutter, self::Half, self::Backwards], true);
+    }
+
+    /** What a choice says of it: of everything, or of one part. */
+    public function of(string $part): string
+    {
+        return $this->value.('' === $part ? '' : '/'.$part);
     }
 
     /** As it is where nothing is held: it lets all through. */
     public function insert(string $id): InsertSettings
     {
         return match ($this) {
-            self::Stutter, self::Half => throw new \LogicException('It is played by patterns.'),
+            self::Stutter, self::Half, self::Backwards => throw new \LogicException('It is played by patterns.'),
             self::Tone => new FilterSettings($id, shape: SweptShape::Low, cutoffHz: self::OPEN_HZ, resonance: 0.3, mix: 0.0),
             self::Thin => new FilterSettings($id, shape: SweptShape::High, cutoffHz: self::WHOLE_HZ, resonance: 0.3, mix: 0.0),
             self::Echo => new DelaySettings($id, sixteenths: 3, feedback: 70.0, mix: 0.0),
@@ -79,7 +94,7 @@ enum HeldEffect: string
             self::Tone => ['mix' => $mix, 'cutoffHz' => self::swept($times, $bar, self::OPEN_HZ, 320.0)],
             self::Thin => ['mix' => $mix, 'cutoffHz' => self::swept($times, $bar, self::WHOLE_HZ, 1400.0)],
             self::Echo => ['mix' => $mix],
-            self::Stutter, self::Half => [],
+            self::Stutter, self::Half, self::Backwards => [],
         };
     }
 

@@ -8,7 +8,7 @@ final readonly class LiveChoice
     /**
      * @param array<string, string|null> $patterns by part; null for nothing
      * @param array<string, bool>        $muted    by part
-     * @param array<string, bool>        $held     by HeldEffect: begun, or let go
+     * @param array<string, bool>        $held     by HeldEffect, of everything or of a part: begun, or let go
      */
     public function __construct(public string $id, public int $tick, public array $patterns, public array $muted = [], public array $held = [])
     {

@@ -93,14 +93,16 @@ final readonly class LiveSet
     /**
      * When an effect is held.
      *
+     * @param string $part over which it is held; none for everything
+     *
      * @return list<array{int, int|null}> ticks from and to; null while it is not let go
      */
-    public function held(HeldEffect $effect): array
+    public function held(HeldEffect $effect, string $part = ''): array
     {
         $times = [];
         $since = null;
         foreach ($this->choices as $choice) {
-            $on = $choice->held[$effect->value] ?? null;
+            $on = $choice->held[$effect->of($part)] ?? null;
             if (true === $on) {
                 $since ??= $choice->tick;
             } elseif (false === $on && null !== $since) {
@@ -113,9 +115,9 @@ final readonly class LiveSet
     }
 
     /** The tick at which an effect was begun that is held at another; null while it is not. */
-    public function heldSince(HeldEffect $effect, int $tick): ?int
+    public function heldSince(HeldEffect $effect, int $tick, string $part = ''): ?int
     {
-        foreach ($this->held($effect) as [$from, $to]) {
+        foreach ($this->held($effect, $part) as [$from, $to]) {
             if ($tick >= $from && (null === $to || $tick < $to)) {
                 return $from;
             }
@@ -124,11 +126,19 @@ final readonly class LiveSet
         return null;
     }
 
+    /** @return list<string> parts over which something was held by itself */
+    public function heldParts(): array
+    {
+        $keys = array_merge(...array_map(static fn (LiveChoice $c): array => array_keys($c->held), $this->choices));
+
+        return array_values(array_unique(array_filter(array_map(static fn (string $key): string => explode('/', $key)[1] ?? '', $keys))));
+    }
+
     /** @return list<int> ticks at which other patterns play or others are silent, between two of them */
     public function cuts(int $from, int $to): array
     {
-        $bends = [HeldEffect::Stutter->value => true, HeldEffect::Half->value => true];
-        $says = array_filter($this->choices, static fn (LiveChoice $c): bool => [] !== $c->patterns || [] !== $c->muted || [] !== array_intersect_key($c->held, $bends));
+        $isPlayed = static fn (string $held): bool => true === HeldEffect::tryFrom(explode('/', $held)[0])?->isPlayed();
+        $says = array_filter($this->choices, static fn (LiveChoice $c): bool => [] !== $c->patterns || [] !== $c->muted || [] !== array_filter(array_keys($c->held), $isPlayed));
 
         return array_values(array_unique(array_filter(array_map(static fn (LiveChoice $c): int => $c->tick, array_values($says)), static fn (int $t): bool => $t > $from && $t < $to)));
     }

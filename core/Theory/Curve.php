@@ -167,6 +167,23 @@ final readonly class Curve
     }
 
     /** As long as it takes so many times as long. */
+    /** Its first ticks backwards; it stays as it is where that would take more points than one has. */
+    public function mirrored(float $ticks): self
+    {
+        $ways = array_reverse($this->ways(0.0, $ticks));
+        $points = [];
+        foreach ($ways as $i => [$from, $value, $to, $end]) {
+            $points[] = [$ticks - $to, $end, $value === $end ? 1.0 : 0.0];
+            // A way ends where it began, also where it jumped there.
+            if ($to - $from > 1.0 && $value !== $end && $value !== ($ways[$i + 1][3] ?? $value)) {
+                $points[] = [$ticks - $from - 1.0, $value, 0.0];
+            }
+        }
+        $points[] = [$ticks, $ways[\count($ways) - 1][1] ?? $this->at(0.0), 1.0];
+
+        return \count($points) > self::MOST_POINTS ? $this : new self($points);
+    }
+
     public function scaled(float $factor): self
     {
         return new self(array_map(static fn (array $p): array => [$p[0] * $factor, $p[1], $p[2]], $this->points));

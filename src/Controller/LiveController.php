@@ -97,7 +97,8 @@ final class LiveController extends AbstractController
             $tick = LiveSet::comes($wait, $at, $beat->meter, $length, $since);
             foreach (array_keys($held, false, true) as $effect) {
                 // However short it was held, it is heard.
-                $begun = $state->set->held(HeldEffect::from($effect));
+                [$name, $part] = [...explode('/', $effect), ''];
+                $begun = $state->set->held(HeldEffect::from($name), $part);
                 $tick = max($tick, ([] === $begun ? 0 : $begun[\count($begun) - 1][0]) + LiveSet::FINEST);
             }
 
@@ -171,7 +172,9 @@ final class LiveController extends AbstractController
 
         $held = [];
         foreach ($fields->has('held') ? $fields->nested('held')->keys() : [] as $effect) {
-            $held[LiveFields::effect($effect)] = $fields->nested('held')->flag($effect);
+            $key = LiveFields::effect($effect);
+            str_contains($key, '/') && $beat->part(explode('/', $key)[1]);
+            $held[$key] = $fields->nested('held')->flag($effect);
         }
 
         return [] === $patterns && [] === $muted && [] === $held ? throw InvalidChange::field('patterns', 'must say what is chosen.') : [$patterns, $muted, $held];

@@ -23,9 +23,17 @@ final readonly class LivePage
         return [
             'version' => $this->state->version, 'now' => $this->state->now, 'bar' => $this->beat->meter->barTicks(), 'bpm' => $this->beat->tempo->bpm,
             'choices' => $set->toArray(), 'most' => LiveSet::MOST,
-            'held' => array_map(static fn (HeldEffect $effect): array => ['name' => $effect->label(), 'times' => array_values($set->held($effect))], HeldEffect::cases()),
+            'held' => array_merge(...array_map($this->held(...), ['', ...$set->heldParts()])),
             'rows' => array_map(fn (string $part): array => $this->row($set, $part), array_map(strval(...), array_keys($this->beat->parts))),
         ];
+    }
+
+    /** @return list<array{name: string, times: list<array{int, int|null}>}> what was held over a part, or over everything */
+    private function held(string $part): array
+    {
+        $name = ($this->beat->parts[$part] ?? null)->name ?? 'a part that is gone';
+
+        return array_map(fn (HeldEffect $effect): array => ['name' => '' === $part ? $effect->label() : $effect->value.', '.$name, 'times' => $this->state->set->held($effect, $part)], HeldEffect::cases());
     }
 
     /** @return array{part: string, spans: list<array{from: int, pattern: string|null, name: string, muted: bool, choice: string}>} each lasts until the next */

@@ -110,7 +110,7 @@ final class LiveTest extends AppCase
         yield 'no pattern' => ['/choose', ['patterns' => ['part-1' => 'p9'], 'at' => 0], 'pattern'];
         yield 'nothing' => ['/choose', ['at' => 0], 'patterns must say what is chosen.'];
         yield 'no place' => ['/choose', ['patterns' => ['part-1' => 'p2'], 'at' => -1], 'at'];
-        yield 'no effect' => ['/choose', ['held' => ['fog' => true], 'at' => 0], 'held must be one of: tone, thin, echo, stutter, half.'];
+        yield 'no effect' => ['/choose', ['held' => ['fog' => true], 'at' => 0], 'held must be one of: tone, thin, echo, stutter, half, backwards.'];
         yield 'no section' => ['/begin', ['section' => 's9'], 'section'];
         yield 'nothing caught' => ['/catch', ['bars' => 65, 'at' => 0, 'wet' => true], 'bars'];
         yield 'no bars' => ['/forget', ['bars' => 0, 'at' => 0], 'bars'];

@@ -44,6 +44,14 @@ final class SongTest extends PageCase
         self::assertTrue($this->script("return document.querySelector('[data-live-held=tone]').hasAttribute('data-acts')"));
         $this->script("document.dispatchEvent(new KeyboardEvent('keyup', { code: 'KeyZ', bubbles: true }))");
         $this->wait(self::LIVE.'.state.held[0].times[0][1] > '.self::LIVE.'.state.held[0].times[0][0]');
+        // Over one part alone; let go is what was held, whatever is chosen since.
+        $this->set('[data-live-over]', 'part-3');
+        $this->script("document.activeElement.blur(); document.dispatchEvent(new KeyboardEvent('keydown', { code: 'Slash', bubbles: true }))");
+        $back = self::LIVE.".state.held.find(({ name }) => name === 'backwards, Low jar')";
+        $this->wait("$back?.times.length === 1 && ".self::LIVE.".now > $back.times[0][0]");
+        $this->set('[data-live-over]', '');
+        $this->script("document.activeElement.blur(); document.dispatchEvent(new KeyboardEvent('keyup', { code: 'Slash', bubbles: true }))");
+        $this->wait("$back.times[0][1] > $back.times[0][0] && ".self::LIVE.".now > $back.times[0][1]");
         // Who loads the page again joins in.
         $version = $this->script('return '.self::LIVE.'.state.version');
         self::assertIsInt($version);
@@ -60,6 +68,7 @@ final class SongTest extends PageCase
         $this->wait("location.pathname.endsWith('/arrange') && !location.search.includes('perform') && document.querySelector('[data-undo]').textContent.includes('What was performed')");
         $this->wait("document.querySelector('#song-grid').dataset.song.split('\"e').length > 3");
         self::assertStringContainsString('Played', $this->text('#song-grid'));
+        self::assertTrue($this->script("return (await (await fetch('/beats/1/pattern')).text()).includes(', backwards')"));
         $this->undoAll();
         $this->assertNoErrors();
     }

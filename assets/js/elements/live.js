@@ -19,9 +19,11 @@ const SOON = 0.25;
 const TWICE_MS = 400;
 const HELD_MS = 600;
 const TELL_EVERY_MS = 2500;
-const HELD_KEYS = { KeyZ: 'tone', KeyX: 'echo', KeyC: 'thin', KeyV: 'stutter', KeyB: 'half', KeyN: 'only', KeyM: 'silence' };
+const HELD_KEYS = { KeyZ: 'tone', KeyX: 'echo', KeyC: 'thin', KeyV: 'stutter', KeyB: 'half', KeyN: 'only', KeyM: 'silence', Slash: 'backwards' };
 /** Those that lie over all; the others are parts that are silent meanwhile. */
-const EFFECTS = ['tone', 'echo', 'thin', 'stutter', 'half'];
+const EFFECTS = ['tone', 'echo', 'thin', 'stutter', 'half', 'backwards'];
+/** What patterns play begins with a sixteenth. */
+const PLAYED = ['stutter', 'half', 'backwards'];
 
 class Live extends HTMLElement {
     #canvas = document.createElement('canvas');
@@ -273,18 +275,19 @@ class Live extends HTMLElement {
 
     /** What one hand holds, or all of them. */
     #letGo(hand = null) {
-        [...this.#held].filter(([, by]) => hand === null || by === hand).forEach(([what]) => this.#hold(what, false));
+        [...this.#held].filter(([, { by }]) => hand === null || by === hand).forEach(([what]) => this.#hold(what, false));
     }
 
     #hold(what, on, by = 'key') {
         if (on === this.#held.has(what)) {
             return;
         }
-        on ? this.#held.set(what, by) : this.#held.delete(what);
+        // Let go is what was held, whatever was chosen since.
+        const part = this.#held.get(what)?.part ?? document.querySelector('[data-live-over]').value;
+        on ? this.#held.set(what, { by, part }) : this.#held.delete(what);
         document.querySelector(`[data-live-held=${what}]`).toggleAttribute('data-acts', on);
         if (EFFECTS.includes(what)) {
-            // What patterns play begins with a sixteenth.
-            this.#choose({ held: { [what]: on } }, ['stutter', 'half'].includes(what) ? 'now' : 'once');
+            this.#choose({ held: { [part === '' ? what : `${what}/${part}`]: on } }, PLAYED.includes(what) ? 'now' : 'once');
 
             return;
         }

@@ -100,7 +100,8 @@ export function drawLive(canvas, { state, parts, now }) {
         context.fillStyle = colour('turmeric');
         context.fillRect(Math.round(x(now)) - 1, 4, 2, bottom - 4);
         context.fillStyle = colour('quiet');
-        context.fillText('played: this becomes the song', NAMES + 4, bottom + 14);
+        // As much of it as has room before now.
+        context.fillText(['played: this becomes the song', 'played', ''].find((said) => context.measureText(said).width < x(now) - NAMES - 8) ?? '', NAMES + 4, bottom + 14);
         context.fillText('now', x(now) + 6, bottom + 14);
         context.textAlign = 'right';
         context.fillText('chosen: still free', width - 4, bottom + 14);

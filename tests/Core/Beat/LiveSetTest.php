@@ -113,6 +113,11 @@ final class LiveSetTest extends TestCase
         self::assertSame(15_360, $slow->ticks);
         self::assertSame(array_map(static fn (Hit $h): int => 2 * $h->tick, $pattern->hits), array_map(static fn (Hit $h): int => $h->tick, $slow->hits));
         self::assertSame(1400.0, $slow->notes[0]->lengthTicks());
+        // Backwards twice is as it was.
+        $back = LivePatterns::mirrored($pattern);
+        self::assertSame([0, 1, 2680, 3841, 5679, 6720, 7440, 7441], array_map(static fn (Hit $h): int => $h->tick, $back->hits));
+        self::assertSame([5060, 6977, 7660], array_map(static fn (Note $n): int => $n->tick, $back->notes));
+        self::assertEquals([$pattern->hits, $pattern->notes], [LivePatterns::mirrored($back)->hits, LivePatterns::mirrored($back)->notes]);
         $stuttered = LivePatterns::stuttered($pattern, 240);
         self::assertSame([0, 239], array_map(static fn (Hit $h): int => $h->tick, $stuttered->hits));
         self::assertSame(240, $stuttered->ticks);

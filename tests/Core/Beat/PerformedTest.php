@@ -9,6 +9,8 @@ use Pestle\Core\Beat\Changes;
 use Pestle\Core\Beat\InvalidChange;
 use Pestle\Core\Beat\Passage;
 use Pestle\Core\Beat\Performed;
+use Pestle\Core\Kit\Pad;
+use Pestle\Core\Mix\Node;
 use Pestle\Core\Pattern\Hit;
 use Pestle\Core\Pattern\Pattern;
 use Pestle\Core\Render\PadSounds;
@@ -123,6 +125,51 @@ final class PerformedTest extends TestCase
         $song = Performed::song($beat, $both, 0, 5 * self::BAR);
         self::assertEquals($song, BeatCodec::decode(BeatCodec::encode($song)));
         self::assertSame(5 * self::BAR, array_sum(array_map(static fn (Entry $e): int => $e->repeats * $song->section($e->section)->lengthTicks($song->patterns), $song->song)));
+    }
+
+    /** Backwards, what was passed last comes first, from where it was; over one part the other goes on. */
+    public function testPatternsGoBackwardsFromWhereTheyAre(): void
+    {
+        $beat = self::beat();
+        $held = static fn (string $what, int $from, int $to): LiveSet => LiveSet::begin($beat->section('s1'))->with(new LiveChoice('l1', $from, [], [], [$what => true]), 0)->with(new LiveChoice('l2', $to, [], [], [$what => false]), 0);
+        $all = self::played(Performed::song($beat, $held('backwards', 1920, 1920 + self::BAR), 0, 4 * self::BAR));
+        self::assertSame([0, 960, 2880, 3840, 5680, 5840, 7680], \array_slice(self::ticksOf('a0', $all), 0, 7));
+        // Of four bars, 1,920 ticks after its start: the bell on its first beat, then the one late in its last bar.
+        self::assertSame([0, 3840, 3840 + 360], \array_slice(self::ticksOf('b0', self::played(Performed::song($beat, $held('backwards', 1920, 2 * self::BAR), 0, 8 * self::BAR))), 0, 3));
+        $one = self::played(Performed::song($beat, $held('backwards/part-2', 1920, 2 * self::BAR), 0, 4 * self::BAR));
+        self::assertSame([0, 960, 2000, 3840, 4800, 5840], \array_slice(self::ticksOf('a0', $one), 0, 6));
+        self::assertSame([0, 3840, 4200], \array_slice(self::ticksOf('b0', $one), 0, 3));
+        // Held over everything and over one: the one that began first counts, and the song is one like any other.
+        $both = $held('backwards', self::BAR, 2 * self::BAR)->with(new LiveChoice('l3', 960, [], [], ['backwards/part-1' => true]), 0);
+        $song = Performed::song($beat, $both, 0, 4 * self::BAR);
+        self::assertEquals($song, BeatCodec::decode(BeatCodec::encode($song)));
+        self::assertSame([0, 960, 1920, 3760], \array_slice(self::ticksOf('a0', self::played($song)), 0, 4));
+    }
+
+    /** Over one part an effect lies in the lines it is heard through; all others sound as they would, to the bit. */
+    public function testWhatIsHeldOverAPartLiesInItsLinesAlone(): void
+    {
+        $beats = new RandomBeats(Sounds::folder());
+        $beat = $beats->parts(3);
+        $set = LiveSet::begin($beat->section('s1'))->with(new LiveChoice('l1', 240, [], [], ['tone/part-3' => true]), 0);
+        self::assertSame(['part-3'], $set->heldParts());
+        $plain = Performed::song($beat, LiveSet::begin($beat->section('s1')), 0, 2 * $beat->meter->barTicks());
+        $held = Performed::song($beat, $set, 0, 2 * $beat->meter->barTicks());
+        $line = $beat->part('part-3')->keys->channel ?? self::fail('No keys.');
+        foreach ($held->mixer->nodes as $id => $node) {
+            self::assertSame(\count($plain->mixer->nodes[$id]->inserts) + (int) ($id === $line), \count($node->inserts), (string) $id);
+        }
+        self::assertCount(\count($plain->mixer->master->inserts), $held->mixer->master->inserts);
+        $moves = array_diff_key($held->movements->all, $plain->movements->all);
+        self::assertCount(2, $moves);
+        foreach ($moves as $movement) {
+            self::assertStringStartsWith("mixer/$line/inserts/", $movement->path);
+        }
+        self::assertEquals($held, BeatCodec::decode(BeatCodec::encode($held)));
+        // A kit is heard through the lines of its pads; of a part that is gone nothing is left.
+        $kit = Performed::song($beat, LiveSet::begin($beat->section('s1'))->with(new LiveChoice('l1', 240, [], [], ['echo/part-1' => true, 'echo/part-9' => true]), 0), 0, 3840);
+        $pads = array_unique(array_map(static fn (Pad $pad): string => $pad->channel, array_filter($beat->kit->pads, static fn (Pad $pad): bool => 'part-1' === $beat->kit->partOf($pad->id))));
+        self::assertCount(\count($pads), array_filter($kit->mixer->nodes, static fn (Node $node): bool => \count($node->inserts) > \count($plain->mixer->nodes[$node->id]->inserts)));
     }
 
     /** While nothing else was chosen than sections that are there, the song is made of these. */

@@ -20,6 +20,20 @@ final class CurveTest extends TestCase
         }
     }
 
+    /** Backwards it is at each tick what it was at the one that lies as far from its end; twice backwards it is itself. */
+    public function testBackwardsItIsWhatItWasSeenFromItsEnd(): void
+    {
+        $curve = new Curve([[0.0, 1.0, 0.0], [100.0, 5.0, 1.0], [400.0, 2.0, 0.4], [700.0, 8.0, -0.7], [1000.0, 3.0, 0.0]]);
+        $back = $curve->mirrored(1200.0);
+        for ($tick = 3.0; $tick < 1200.0; $tick += 7.0) {
+            // Where it jumps a tick is gone.
+            $near = abs($tick - 800.0) < 2.0 || abs($tick - 1100.0) < 2.0;
+            $near || self::assertEqualsWithDelta($curve->at(1200.0 - $tick), $back->at($tick), 0.02, (string) $tick);
+            $near || abs($tick - 400.0) < 2.0 || self::assertEqualsWithDelta($curve->at($tick), $back->mirrored(1200.0)->at($tick), 0.05, (string) $tick);
+        }
+        self::assertEquals([[0.0, 3.0, 1.0], [100.0, 3.0, 1.0]], (new Curve([[0.0, 3.0, 0.0]]))->mirrored(100.0)->points);
+    }
+
     public function testABendIsLateOrEarlyAndMeetsItsPoints(): void
     {
         $at = static fn (float $bend): array => (new Curve([[0.0, 0.0, $bend], [100.0, 1.0, 0.0]]))->values(0.0, 25.0, 5);
