@@ -16,7 +16,7 @@ final class GridTest extends ChopCase
     {
         $this->newBeat();
         $this->element('#files')->sendKeys(self::loopFile(100.0));
-        $this->wait("document.querySelector('.sample-title')?.value === 'lantern loop'", 30);
+        $this->wait("document.querySelector('.sample-title')?.value === 'lantern loop'");
         $this->clickText('Chop it');
         $this->wait(self::WAVE);
         $this->clickText('Grid');

@@ -106,7 +106,7 @@ final class JourneysTest extends PageCase
         $this->click('.list-page .btn.main');
         $this->wait("location.pathname.endsWith('/gather')");
         $this->element('#files')->setFileDetector(new LocalFileDetector())->sendKeys($path);
-        $this->wait("document.querySelector('#notice').textContent.includes('It sounds like a loop at 96 BPM')", 30);
+        $this->wait("document.querySelector('#notice').textContent.includes('It sounds like a loop at 96 BPM')");
         $this->script("[...document.querySelectorAll('#notice button')].find((b) => b.textContent.startsWith('Set the beat')).click()");
         $this->wait("document.querySelector('#bpm').value === '96.00'");
         $this->clickText('Chop it');

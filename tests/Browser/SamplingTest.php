@@ -101,7 +101,7 @@ final class SamplingTest extends ChopCase
         $this->click('[data-mic-record]');
         $this->wait("document.querySelector('#mic-state').textContent.startsWith('recording 3.')");
         $this->click('[data-mic-record]');
-        $this->wait("document.querySelector('.sample-title')?.value === 'Stall voice'", 30);
+        $this->wait("document.querySelector('.sample-title')?.value === 'Stall voice'");
         $this->wait(self::UNDO.".includes('Old converter, 12 bit, 26 kHz')");
         $this->clickText('Chop it');
         $this->wait(self::WAVE);
@@ -165,7 +165,7 @@ final class SamplingTest extends ChopCase
         $this->set('#edge select[name=key]', 'D minor');
         $this->wait(self::UNDO.".includes('Key')");
         $this->element('#files')->sendKeys(self::loopFile(100.0));
-        $this->wait("document.querySelector('.sample-title')?.value === 'lantern loop'", 30);
+        $this->wait("document.querySelector('.sample-title')?.value === 'lantern loop'");
         // What was heard is shown as a guess and can be corrected.
         self::assertEqualsWithDelta(100.0, (float) $this->value('#f-bpm'), 0.5);
         $this->set('#f-bpm', '50');
@@ -232,7 +232,7 @@ final class SamplingTest extends ChopCase
     {
         $this->newBeat();
         $this->element('#files')->sendKeys(self::loopFile(100.0, 14));
-        $this->wait("document.querySelector('#notice').textContent.includes('is in the library')", 30);
+        $this->wait("document.querySelector('#notice').textContent.includes('is in the library')");
         $this->wait("document.querySelector('#notice').textContent.includes('was listened to. It sounds like a loop at 100 BPM')");
         $this->clickText('Set the beat to 100 BPM');
         $this->wait("document.querySelector('#bpm').value === '100.00'");

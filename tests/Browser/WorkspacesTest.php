@@ -247,7 +247,7 @@ final class WorkspacesTest extends PageCase
         $this->keys(' ');
         $this->wait("/Turn, [12] of 2, bar \\d of \\d · Turn 2 in [12] bars?/.test(document.querySelector('#song-now').textContent)");
         $this->wait("document.querySelector('.section-head[data-playing]').textContent.includes('Turn 2')", 20);
-        $this->wait('!(await player()).playing', 30);
+        $this->wait('!(await player()).playing');
         $this->open('/beats/1/deliver');
         $this->click('input[name=stems][value=part]');
         $this->wait("!document.querySelector('[data-stem-names=part]').hidden");
