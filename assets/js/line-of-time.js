@@ -110,8 +110,8 @@ function segmentAt(tick) {
 }
 
 /** Plays the song from a tick on. */
-export function playFrom(tick) {
-    return player.playSong(segmentAt(tick));
+export function playFrom(tick, delay = 0) {
+    return player.playSong(segmentAt(tick), delay);
 }
 
 /** Gives a parameter a lane over the song, and shows it; what moves already is shown. */

@@ -28,16 +28,14 @@ function frames(ticks) {
     return framesAt(ticks, songTime());
 }
 
-/** Plays the song up to where recording begins, with a bar before it to come in with. */
+/** Plays the song up to where recording begins, with a bar before it to come in with: of the song, or of clicks where it has none. */
 export async function playAlong(count) {
     const range = rangeOf(page());
     const from = range?.from ?? snapped(cursor());
     wanted = { from, to: range?.to ?? null };
     const before = count ? page().bar : 0;
-    if (before > from) {
-        await countIn(1);
-    }
-    await playFrom(Math.max(0, from - before));
+    const delay = before > from ? await countIn(1, songTime()) - audio().currentTime : 0;
+    await playFrom(Math.max(0, from - before), delay);
 }
 
 /** Whether the end of the range has gone by. */

@@ -45,10 +45,10 @@ export async function toggleRecord() {
     sync();
 }
 
-/** Bars of clicks; gives the moment, by the audio clock, at which they are over. */
-export async function countIn(bars = recording.countIn) {
-    const { bar, click: each, bpm, time } = page() ?? { bar: 3840, click: 960, bpm: 120, time: { loop: [] } };
-    const tempo = bpmAt(0, { bpm, places: time.loop });
+/** Bars of clicks, by the tempo of what comes behind them; gives the moment, by the audio clock, at which they are over. */
+export async function countIn(bars = recording.countIn, time = null) {
+    const { bar, click: each, bpm, time: { loop } } = page() ?? { bar: 3840, click: 960, bpm: 120, time: { loop: [] } };
+    const tempo = bpmAt(0, time ?? { bpm, places: loop });
     const seconds = (ticks) => ticks / 960 * 60 / tempo;
     await fetchSound(clickUrl());
     const from = audio().currentTime + 0.05;

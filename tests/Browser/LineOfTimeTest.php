@@ -195,6 +195,38 @@ final class LineOfTimeTest extends PageCase
         $this->assertNoErrors();
     }
 
+    /** Where the song begins it has no bar to come in with: one of clicks is heard, and the song begins on the beat after them. */
+    public function testAtTheStartOfTheSongABarIsCountedIn(): void
+    {
+        $this->open('/beats/1/arrange?view=song');
+        $this->wait("document.querySelector('.time-ruler')");
+        $this->clickText('+ recording');
+        $this->wait("document.querySelector('[data-mic-arm]')");
+        $this->click('[data-mic-arm]');
+        $this->wait("parseFloat(document.querySelector('#mic-state').textContent.replace('peak ', '')) > -40");
+        $this->click('input[name=count]');
+        // What clicks is a sound of its own, before any of the song's.
+        $this->script('const start = AudioBufferSourceNode.prototype.start; window.began = []; AudioBufferSourceNode.prototype.start = function (at, ...rest) { window.began.push([at, this.buffer.duration]); return start.call(this, at, ...rest); }');
+        $this->click('[data-mic-record]');
+        $this->wait("(await player()).what === 'song' && (await player()).position() > 44100 && document.querySelector('#mic-state').textContent.startsWith('recording')");
+        $this->click('[data-mic-record]');
+        $this->wait("document.querySelector('.clip[aria-current]')?.textContent === 'Voice, take 1'");
+        $began = $this->script('const clicks = window.began.slice(0, 4).map(([at]) => at); return [window.began[4][0] - clicks[0], clicks[3] - clicks[0], window.began[4][1]]');
+        self::assertIsArray($began);
+        [$song, $clicks, $long] = array_map(static fn (mixed $v): float => is_numeric($v) ? (float) $v : -1.0, $began);
+        self::assertEqualsWithDelta(4 * 60 / 86, $song, 0.0001, 'A bar after the first click.');
+        self::assertEqualsWithDelta(3 * 60 / 86, $clicks, 0.0001);
+        self::assertGreaterThan(0.2, $long, 'That is a piece of the song.');
+        $take = "[...document.querySelectorAll('pestle-track')].flatMap((t) => JSON.parse(t.dataset.clips)).find((c) => c.name === 'Voice, take 1')";
+        self::assertSame(0, $this->script("return $take.at"));
+        $from = $this->script("return $take.from");
+        self::assertIsNumeric($from);
+        self::assertGreaterThan(44100 * 4 * 60 / 86, (float) $from, 'What was sung while it clicked lies hidden before it.');
+        $this->click('[data-mic-close]');
+        $this->undoAll();
+        $this->assertNoErrors();
+    }
+
     public function testBarsOfASectionArePutInAndTakenOut(): void
     {
         $this->open('/beats/1/arrange?section=s3');

@@ -35,11 +35,11 @@ export class Pieces {
     #wanted = null;
 
     /**
-     * @param what {beat, head: version that is played, time: how its tempo goes, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise, join: {when, tick}: by somebody else's clock it comes in at a moment of the audio clock, with a tick of what plays}
+     * @param what {beat, head: version that is played, time: how its tempo goes, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise, soonest: moment of the audio clock before which nothing is heard, join: {when, tick}: by somebody else's clock it comes in at a moment of the audio clock, with a tick of what plays}
      * @param on   {ended, working: told how far it is while a lighter sound stands for edits, and if wanted lasts: told how many frames a pass takes}
      */
-    constructor({ beat, head, time, what = '', from = 0, hear = '', join = null }, on) {
-        Object.assign(this, { beat, head, time, what, hear, join, on });
+    constructor({ beat, head, time, what = '', from = 0, hear = '', soonest = 0, join = null }, on) {
+        Object.assign(this, { beat, head, time, what, hear, soonest, join, on });
         this.#next = from;
         this.#count = join ? JOINED_PIECE : FIRST_PIECE;
         this.joining = join !== null;
@@ -247,7 +247,7 @@ export class Pieces {
         const soon = Math.ceil((audio().currentTime + 0.05) * RATE);
         const last = this.#pieces.at(-1);
         if (!this.sounding) {
-            this.#course = new Course(this.join ? Math.round(this.join.when * RATE - this.#frameOf(this.join.tick, { ...piece, time: this.time })) : soon - start);
+            this.#course = new Course(this.join ? Math.round(this.join.when * RATE - this.#frameOf(this.join.tick, { ...piece, time: this.time })) : Math.max(soon, Math.round(this.soonest * RATE)) - start);
             this.#spans = [{ at: 0, ahead: 0, music, ticks, time: this.time }];
             this.sounding = true;
         } else if (last && last.start + last.frames !== start && !this.join) {

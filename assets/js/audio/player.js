@@ -48,11 +48,11 @@ class Player extends EventTarget {
 
     toggle() { return this.playing ? this.stop() : this.play(); }
 
-    /** The song from a segment on. */
-    async playSong(from) {
+    /** The song from a segment on; with a delay, in seconds, for a count-in. */
+    async playSong(from, delay = 0) {
         this.stop();
         this.what = 'song';
-        await this.play(0, from);
+        await this.play(delay, from);
     }
 
     /**
@@ -64,7 +64,7 @@ class Player extends EventTarget {
         this.playing = true;
         this.#tell();
         if (this.what === 'song') {
-            await this.#startPieces({ time: songTime(), from });
+            await this.#startPieces({ time: songTime(), from, soonest: audio().currentTime + delay });
         } else {
             const there = this.loop?.section === loopOf(page()) && this.loop.beat === page().beat;
             if (there && this.#resting !== null) {
