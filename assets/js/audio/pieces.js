@@ -24,7 +24,7 @@ export class Pieces {
     ticks = 0;
     /** Where it is; null until the first piece is there. */
     #course = null;
-    /** What is fetched: {from: segment, start and frames, meters, source, gain}, in order. */
+    /** What is fetched: {from: segment, origin: frame at which that begins, start and frames: what is heard of it, meters, source, gain}, in order. */
     #pieces = [];
     /** The tempi it is heard in: {at: from which moment on, ahead: frames that its own count is ahead, music, ticks, time}. */
     #spans = [];
@@ -84,7 +84,7 @@ export class Pieces {
         const frame = this.position(audio().currentTime);
         const piece = this.#pieces.findLast((p) => p.start <= frame);
 
-        return piece ? { meters: piece.meters, frame: frame - piece.start } : null;
+        return piece ? { meters: piece.meters, frame: frame - piece.origin } : null;
     }
 
     /** From a moment on it goes so fast; what is to come later comes when its turn is now. */
@@ -104,11 +104,15 @@ export class Pieces {
         }
     }
 
-    /** Goes over to a newer version of the beat a moment later than what is heard; at another tempo it keeps its place in the music. */
+    /**
+     * Goes over to a newer version of the beat a moment later than what is heard; at another tempo it keeps its place in the music.
+     *
+     * @return whether what was asked for here came; not where an earlier call brought it along
+     */
     async renew(head, time, hear = '', soonest = SOON_SECONDS) {
         this.#wanted = { head, time, hear };
         if (this.renewing || !this.sounding) {
-            return;
+            return false;
         }
         this.renewing = true;
         let soon = soonest;
@@ -118,15 +122,15 @@ export class Pieces {
                 const same = sameTime(this.time, time);
                 const at = this.position(audio().currentTime) + soon * RATE;
                 const old = this.#pieces.findLast((p) => p.start <= at) ?? this.#pieces[0];
-                const from = Math.min(old.from + Math.ceil((at - old.start) / SEGMENT), this.#next ?? Infinity);
+                const from = Math.min(old.from + Math.max(0, Math.floor((at - old.origin) / SEGMENT)), this.#next ?? Infinity);
                 this.hear = this.#wanted.hear;
                 // At another tempo it goes on at the same tick, in the midst of a segment of what was.
                 const piece = await (same ? this.#ask(`from=${from}`, RENEWED_PIECE, time) : this.#ask(`tick=${Math.ceil(this.#tickOf(at + SEGMENT, this))}`, RENEWED_PIECE, time));
                 if (this.#stopped) {
-                    return;
+                    return false;
                 }
-                // Where the new one is put in: at its own place, or when everything moved, where that place was before.
-                const cut = same ? piece.start : Math.round(this.#frameOf(this.#tickOf(piece.start, { ...piece, time }), this));
+                // Where the new one is put in: in its midst, or when everything moved, where its start was before.
+                const cut = same ? Math.max(piece.start, Math.round(Math.min(at, piece.start + piece.frames - SEGMENT))) : Math.round(this.#frameOf(this.#tickOf(piece.start, { ...piece, time }), this));
                 if (cut < this.position(audio().currentTime) + LATEST_SECONDS * RATE && soon < 8 * SOON_SECONDS) {
                     soon *= 2;
                     continue;
@@ -137,6 +141,8 @@ export class Pieces {
         } finally {
             this.renewing = false;
         }
+
+        return true;
     }
 
     #replace(cut, piece, same) {
@@ -151,7 +157,7 @@ export class Pieces {
             old.source.stop(at + CROSSFADE);
             old.frames = cut - old.start;
         }
-        const moved = cut - piece.start;
+        const moved = same ? 0 : cut - piece.start;
         this.#course.count(-moved);
         this.#spans = this.#spans.map((span) => ({ ...span, ahead: span.ahead + moved })).slice(-8);
         if (!same) {
@@ -160,9 +166,10 @@ export class Pieces {
         this.#pieces = this.#pieces.filter((p) => p.start < cut);
         for (const old of this.#pieces) {
             old.start -= moved;
+            old.origin -= moved;
         }
         this.#count = RENEWED_PIECE;
-        this.#play(piece, CROSSFADE);
+        this.#play(piece, CROSSFADE, same ? cut - piece.start : 0);
     }
 
     /** What was heard is let go, so that a long song does not fill the memory. */
@@ -241,9 +248,10 @@ export class Pieces {
         return this.what ? pass * music + loopFrames(tick - pass * ticks, { frames: music, ticks, places: time.places }) : framesAt(tick, time);
     }
 
-    /** Puts a piece behind those that are there, and lets it sound when its time comes. */
-    #play(piece, fade = 0) {
-        const { start, frames, next, music, ticks } = piece;
+    /** Puts a piece behind those that are there, without so many frames of its start, and lets it sound when its time comes. */
+    #play(piece, fade = 0, without = 0) {
+        const { next, music, ticks } = piece;
+        const [start, frames] = [piece.start + without, piece.frames - without];
         const soon = Math.ceil((audio().currentTime + 0.05) * RATE);
         const last = this.#pieces.at(-1);
         if (!this.sounding) {
@@ -261,7 +269,7 @@ export class Pieces {
         Object.assign(this, { music, ticks });
         this.on.lasts?.(music);
         this.#next = next;
-        const kept = { from: piece.from, start, frames, meters: piece.meters, buffer: toBuffer(piece.left, piece.right), fade };
+        const kept = { from: piece.from, origin: piece.start, start, frames, meters: piece.meters, buffer: toBuffer(piece.left.subarray(without), piece.right.subarray(without)), fade };
         this.#pieces.push(kept);
         this.#sound(kept);
         this.joining = false;

@@ -235,10 +235,11 @@ class Player extends EventTarget {
         }
     }
 
-    /** The song goes over to being heard otherwise, so many seconds later than what is heard; it is there when that is so. */
-    async hearSong(how, soon) {
+    /** The song goes over to being heard otherwise, so many seconds later than what is heard; tells whether it was this that came. */
+    hearSong(how, soon) {
         this.hearing = how;
-        await this.#pieces?.renew(page().head, songTime(), how, soon);
+
+        return this.#pieces?.renew(page().head, songTime(), how, soon) ?? false;
     }
 
     endPreview() { this.#preview = null; }

@@ -6,16 +6,13 @@ import { onFrame } from '../frames.js';
 import { letPadsChoose } from '../hands.js';
 import { catchBars } from '../live/catching.js';
 import { drawLive } from '../live/drawing.js';
+import { Lead } from '../live/lead.js';
 import { lastBars, playsAt, whenOf, whenWords } from '../live/waiting.js';
 import { notice } from '../notice.js';
 import { app, goTo, page } from '../page.js';
 import { RATE } from '../time.js';
 import { write } from '../write.js';
 
-/** What is chosen comes so much later at the soonest, in seconds: until then it is worked out and fetched. */
-const LEAD = 0.35;
-/** And what is heard goes over to it so much later than it is told. */
-const SOON = 0.25;
 const TWICE_MS = 400;
 const HELD_MS = 600;
 const TELL_EVERY_MS = 2500;
@@ -32,6 +29,8 @@ class Live extends HTMLElement {
     #now = 0;
     #pressed = new Map();
     #last = { item: '', at: 0 };
+    /** How long choices take until they can be heard. */
+    #lead = new Lead();
     /** What is held, and by what. */
     #held = new Map();
     #asking = Promise.resolve();
@@ -87,7 +86,7 @@ class Live extends HTMLElement {
 
     /** For those who look from outside. */
     get performance() {
-        return { state: this.#state, now: this.#now, playing: this.#plays };
+        return { state: this.#state, now: this.#now, playing: this.#plays, lead: this.#lead.seconds };
     }
 
     get #plays() {
@@ -100,7 +99,7 @@ class Live extends HTMLElement {
 
     /** The first tick that can still be changed. */
     get #free() {
-        return this.#plays ? Math.ceil(this.#now + this.#ticks(LEAD)) : this.#now;
+        return this.#plays ? Math.ceil(this.#now + this.#ticks(this.#lead.seconds)) : this.#now;
     }
 
     #ticks(seconds) {
@@ -127,6 +126,7 @@ class Live extends HTMLElement {
     /** Asks in turn, so that what is chosen later comes later. */
     #ask(what, fields = null) {
         const { beat } = page();
+        const asked = performance.now();
         this.#asking = this.#asking.then(async () => {
             const response = await fetch(`/beats/${beat}/live${what}`, fields ? { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Pestle-Token': app().dataset.token }, body: JSON.stringify(fields) } : {}).catch(() => null);
             const answer = await response?.json().catch(() => null);
@@ -135,7 +135,7 @@ class Live extends HTMLElement {
 
                 return null;
             }
-            this.#take(answer);
+            this.#take(answer, what === '/choose' ? asked : null);
 
             return answer;
         });
@@ -143,19 +143,31 @@ class Live extends HTMLElement {
         return this.#asking;
     }
 
-    #take(answer) {
+    /** @param asked when it was chosen here, which tells how long choices take */
+    #take(answer, asked = null) {
         if (!answer.version || !this.isConnected) {
             return;
         }
         const newer = answer.version !== this.#state?.version;
         this.#state = answer;
         if (newer && this.#plays) {
-            player.hearSong(`live/${answer.version}`, SOON).catch((problem) => notice(problem.message, { bad: true }));
+            this.#hear(`live/${answer.version}`, asked);
         }
         document.querySelectorAll('[data-live=song], [data-live=forget], [data-live=catch]').forEach((button) => { button.disabled = false; });
         write(document.querySelector('[data-live=begin]'), 'Begin anew');
         write(document.getElementById('live-said'), 'What you choose is written as you go.');
         this.#draw(true);
+    }
+
+    async #hear(version, asked) {
+        const answered = performance.now();
+        try {
+            if (await player.hearSong(version, this.#lead.soon) && asked !== null) {
+                this.#lead.took((answered - asked) / 1000, (performance.now() - answered) / 1000);
+            }
+        } catch (problem) {
+            notice(problem.message, { bad: true });
+        }
     }
 
     /** Says what is heard; while nothing is, looks what others did. */
