@@ -38,7 +38,7 @@ final class LiveFields
         foreach ($effects->keys() as $effect) {
             $held[self::effect($effect)] = $effects->flag($effect);
         }
-        if (\count($patterns) > Part::MOST || \count($muted) > Part::MOST) {
+        if (\count($patterns) > Part::MOST || \count($muted) > Part::MOST || \count($held) > \count(HeldEffect::cases()) * (1 + Part::MOST)) {
             throw InvalidChange::field('choices', \sprintf('must name at most %d parts.', Part::MOST));
         }
 

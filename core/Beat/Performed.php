@@ -51,7 +51,8 @@ final class Performed
             $made->play($set, $cuts[$i], $cuts[$i + 1]);
         }
         foreach (array_filter(HeldEffect::cases(), static fn (HeldEffect $effect): bool => !$effect->isPlayed()) as $effect) {
-            foreach (['', ...$set->heldParts()] as $part) {
+            // Parts that are gone since are no matter.
+            foreach (['', ...array_filter($set->heldParts(), static fn (string $part): bool => isset($beat->parts[$part]))] as $part) {
                 $times = array_filter($set->held($effect, $part), static fn (array $time): bool => $time[0] < $to && ($time[1] ?? $to) > $from);
                 foreach ([] === $times ? [] : $made->lines($part) as $line) {
                     $made->hold($effect, $line, $times, $from, $to);

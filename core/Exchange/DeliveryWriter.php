@@ -58,7 +58,7 @@ final readonly class DeliveryWriter
                 $files->write($whole, $parts);
                 $loudness->add($whole);
             }
-            if (0 === $window->frames()) {
+            if ($order->trimmed && 0 === $window->frames()) {
                 throw new InvalidChange('There is nothing to be heard in it, so that nothing is left without silence. Keep the silence, or deliver something else.');
             }
         } catch (\Throwable $e) {

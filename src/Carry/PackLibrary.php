@@ -14,7 +14,8 @@ final readonly class PackLibrary implements Job
 
     public function key(): string
     {
-        return 'pack library '.$this->asked;
+        // However often it is asked for, one is packed at a time.
+        return 'pack library';
     }
 
     public function title(): string

@@ -20,6 +20,8 @@ use Pestle\Core\Song\Section;
 /** Deliveries that were ordered, and where their files are. */
 final readonly class Deliveries
 {
+    /** As many as a beat of many sections may bring at once. */
+    private const SHOWN = 100;
     /** What is left free beside what is written. */
     private const SPARE_BYTES = 100_000_000;
 
@@ -113,7 +115,7 @@ final readonly class Deliveries
     /** @return list<Delivery> newest first */
     public function of(BeatRecord $record): array
     {
-        return array_map($this->lookedAfter(...), $this->entities->getRepository(Delivery::class)->findBy(['beatId' => $record->id], ['id' => 'DESC'], 12));
+        return array_map($this->lookedAfter(...), $this->entities->getRepository(Delivery::class)->findBy(['beatId' => $record->id], ['id' => 'DESC'], self::SHOWN));
     }
 
     /** The newest other one of the same music that says how loud it came out. */

@@ -10,6 +10,8 @@ final readonly class StoredFile
 {
     private const HEADER = 30;
     private const BLOCK = 65_536;
+    /** Of a range so much is sent at once, and a player asks for more when it wants it: one that pauses would hold a web process till it goes on. */
+    private const MOST = 524_288;
 
     private function __construct(private string $archive, private int $at, public int $bytes)
     {
@@ -71,7 +73,7 @@ final readonly class StoredFile
         }
         [$from, $to] = '' === $said[1] ? [max(0, $this->bytes - (int) $said[2]), $this->bytes] : [(int) $said[1], '' === $said[2] ? $this->bytes : min($this->bytes, (int) $said[2] + 1)];
 
-        return $from < $to ? [$from, $to] : null;
+        return $from < $to ? [$from, min($to, $from + self::MOST)] : null;
     }
 
     private function send(int $from, int $to): void

@@ -131,6 +131,7 @@ final class LiveSetTest extends TestCase
         yield 'no beginning' => [['choices' => [['tick' => 4] + $first]], 'choices must begin at tick 0.'];
         yield 'no id' => [['choices' => [['id' => ''] + $first]], 'id'];
         yield 'before the start' => [['choices' => [$first, ['tick' => -1] + $first]], 'tick'];
+        yield 'too many parts held' => [['choices' => [['held' => array_fill_keys(array_map(static fn (int $i): string => 'tone/part-'.$i, range(1, 400)), true)] + $first]], 'at most 64 parts'];
         yield 'no effect' => [['choices' => [['held' => ['fog' => true]] + $first]], 'held'];
         yield 'no switch' => [['choices' => [['muted' => ['part-1' => 'perhaps']] + $first]], 'part-1'];
         yield 'too many' => [['choices' => array_fill(0, LiveSet::MOST + 1, $first)], 'choices'];
