@@ -62,11 +62,13 @@ final class ApartFiles
     /**
      * Takes it apart, from where it was left.
      *
-     * @param callable(float): void $tell how much is done, after each piece
+     * @param callable(float): mixed $tell how much is done, after each piece; false stops there
+     *
+     * @return bool whether it is whole
      *
      * @throws \InvalidArgumentException when its parts would be too long to be stored, or what there was of them is not whole
      */
-    public function make(callable $tell): void
+    public function make(callable $tell): bool
     {
         $rate = $this->source->sampleRate();
         if (8 * $this->frames > self::MOST_BYTES) {
@@ -74,8 +76,12 @@ final class ApartFiles
         }
         for ($pieces = $this->separation->pieces(); $this->pieces < $pieces;) {
             $this->add($this->separation->piece($this->pieces));
-            $tell($this->pieces / $pieces);
+            if (false === $tell($this->pieces / $pieces)) {
+                break;
+            }
         }
+
+        return $this->isWhole();
     }
 
     public function isWhole(): bool

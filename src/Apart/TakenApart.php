@@ -82,10 +82,23 @@ final readonly class TakenApart
         (new Filesystem())->dumpFile($this->place($sample).'/problem', $why);
     }
 
+    /** What was made of it, here or in another folder. */
+    public function take(Sample $sample, string $folder): void
+    {
+        $place = $this->place($sample);
+        if ($folder !== $place) {
+            (new Filesystem())->remove($place);
+            (new Filesystem())->rename($folder, $place);
+        }
+        $files = $this->files($sample);
+        $files->isWhole() || throw new \RuntimeException('Its parts are not whole.');
+        $this->settle($sample, $files);
+    }
+
     /**
      * The parts become samples that know what the recording does: its tempo, its bars, its key.
      */
-    public function settle(Sample $sample, ApartFiles $files): void
+    private function settle(Sample $sample, ApartFiles $files): void
     {
         $roles = ['drums' => Role::Percussion, 'bass' => Role::Bass, 'melody' => Role::Tonal, 'voice' => Role::Voice];
         $hashes = [];
@@ -122,7 +135,7 @@ final readonly class TakenApart
         return $parts;
     }
 
-    private function place(Sample $sample): string
+    public function place(Sample $sample): string
     {
         return $this->folder->apart().'/'.$sample->hash;
     }

@@ -109,8 +109,7 @@ final readonly class Packing
     {
         $hashes = [];
         foreach ($documents as $json) {
-            preg_match_all('/"([0-9a-f]{64})"/', $json, $found);
-            $hashes += array_flip($found[1]);
+            $hashes += array_flip(Beats::samplesIn($json));
         }
 
         return array_map(strval(...), array_keys($hashes));

@@ -3,10 +3,10 @@
 namespace Pestle\App\Deliver;
 
 use Pestle\App\Entity\Delivery;
-use Pestle\App\Queue\Job;
+use Pestle\App\Task\Portable;
 
 /** The files of a delivery are to be made. */
-final readonly class Deliver implements Job
+final readonly class Deliver implements Portable
 {
     public function __construct(public int $delivery)
     {
@@ -20,6 +20,11 @@ final readonly class Deliver implements Job
     public function title(): string
     {
         return 'Delivering %s';
+    }
+
+    public function task(): string
+    {
+        return DeliverTask::class;
     }
 
     public function about(): array

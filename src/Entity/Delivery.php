@@ -3,6 +3,8 @@
 namespace Pestle\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
+use Pestle\Core\Beat\Fields;
+use Pestle\Core\Beat\InvalidChange;
 
 /** Files that are being made or were made from a beat as it was at one head. */
 #[ORM\Entity]
@@ -14,6 +16,7 @@ class Delivery implements Awaited
     public const DONE = 'done';
     public const FAILED = 'failed';
     public const CANCELLED = 'cancelled';
+    private const MOST_FILES = 10_000;
 
     #[ORM\Id]
     #[ORM\GeneratedValue]
@@ -73,6 +76,31 @@ class Delivery implements Awaited
             $this->state = $asWished ? self::CANCELLED : self::FAILED;
             $this->message = $why;
         }
+    }
+
+    /**
+     * Takes what there is to say of what was made.
+     *
+     * @throws InvalidChange
+     */
+    public function made(Fields $said): void
+    {
+        $this->archive = self::fileName(new Fields(['name' => $said->raw('archive')]));
+        $this->files = array_map(static fn (mixed $file): array => [
+            'name' => self::fileName($row = new Fields((array) $file)),
+            'bytes' => $row->whole('bytes', 0, \PHP_INT_MAX),
+        ], $said->items('files', self::MOST_FILES));
+        $this->message = $said->has('message') ? $said->text('message', 400) : '';
+        $this->overDb = $said->whole('overDb', 0, 1000);
+        $this->lufs = $said->number('lufs', -200, 100);
+        $this->truePeakDb = $said->number('truePeakDb', -1000, 100);
+    }
+
+    private static function fileName(Fields $of): string
+    {
+        $name = $of->text('name', 255);
+
+        return str_contains($name, '/') ? throw InvalidChange::field('name', 'must be the name of a file.') : $name;
     }
 
     public function isOpen(): bool

@@ -113,10 +113,6 @@ class Sample implements Awaited
     /** @param array<string, mixed> $facts as Listening gives them */
     public function hear(array $facts): void
     {
-        // JSON has no number that is none, and none without an end.
-        array_walk_recursive($facts, static function (mixed &$fact): void {
-            $fact = \is_float($fact) && !is_finite($fact) ? 0.0 : $fact;
-        });
         $this->facts = $facts;
         $this->is = null;
     }

@@ -2,10 +2,8 @@
 
 namespace Pestle\App\Gather;
 
-use Pestle\App\Queue\UploadJob;
-
 /** what a part plays through one channel, in one coming of a section, is to become a sample. */
-final readonly class Fix extends UploadJob
+final readonly class Fix extends OwnSample
 {
     public function __construct(string $upload, public int $beat, public int $head, public string $entry, public string $part, public string $channel)
     {

@@ -2,10 +2,8 @@
 
 namespace Pestle\App\Gather;
 
-use Pestle\App\Queue\UploadJob;
-
 /** a sample with its edits is to become a sample of its own. */
-final readonly class Lift extends UploadJob
+final readonly class Lift extends OwnSample
 {
     /** @param string $sound hash of the sample and its edits, as the library calls it */
     public function __construct(string $upload, public string $sound)

@@ -3,9 +3,10 @@
 namespace Pestle\App\Gather;
 
 use Pestle\App\Queue\SoundJob;
+use Pestle\App\Task\Portable;
 
 /** A sample is in the library and wants to be listened to. */
-final readonly class Listen extends SoundJob
+final readonly class Listen extends SoundJob implements Portable
 {
     public function key(): string
     {
@@ -15,5 +16,10 @@ final readonly class Listen extends SoundJob
     public function title(): string
     {
         return 'Listening to %s';
+    }
+
+    public function task(): string
+    {
+        return ListenTask::class;
     }
 }

@@ -20,7 +20,7 @@ final class Listening
         $heard = Heard::in($source);
         $frame = static fn (float $seconds): int => (int) round($seconds * $source->sampleRate());
 
-        return [
+        $facts = [
             'version' => self::VERSION,
             'sound' => Fingerprint::of($source),
             'kind' => $heard->kind,
@@ -46,5 +46,11 @@ final class Listening
             'noteSure' => round($heard->pitch->confidence ?? 0.0, 2),
             'hits' => array_map(static fn (Hit $hit): array => [$hit->frame, $hit->kind->value, round($hit->confidence, 2), round($hit->level, 3)], $heard->hits),
         ];
+        // JSON has no number that is none, and none without an end.
+        array_walk_recursive($facts, static function (mixed &$fact): void {
+            $fact = \is_float($fact) && !is_finite($fact) ? 0.0 : $fact;
+        });
+
+        return $facts;
     }
 }

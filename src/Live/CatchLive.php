@@ -2,10 +2,10 @@
 
 namespace Pestle\App\Live;
 
-use Pestle\App\Queue\UploadJob;
+use Pestle\App\Gather\OwnSample;
 
 /** Bars of what is performed are to become a sample, going round. */
-final readonly class CatchLive extends UploadJob
+final readonly class CatchLive extends OwnSample
 {
     /**
      * @param list<array<string, mixed>> $choices the performance as it was when this was asked for, as it is kept

@@ -123,6 +123,7 @@ final readonly class Work
         if ($job instanceof UploadJob) {
             $this->clear($job);
         }
+        (new Filesystem())->remove($this->folder->scratch($job->key()));
     }
 
     /** What was sent goes with its job, and what the job had unpacked. */

@@ -89,6 +89,14 @@ final class Beats
         }
     }
 
+    /** @return list<string> hashes of all samples that a document mentions, wherever it does */
+    public static function samplesIn(string $json): array
+    {
+        preg_match_all('/"([0-9a-f]{64})"/', $json, $found);
+
+        return array_values(array_unique($found[1]));
+    }
+
     /** The canonical JSON of content(). */
     public function json(BeatRecord $record, ?int $number = null): string
     {

@@ -31,6 +31,12 @@ final readonly class DataFolder
         return $this->made('apart');
     }
 
+    /** Where a job makes what is not yet taken. */
+    public function scratch(string $key): string
+    {
+        return $this->made('scratch').'/'.hash('sha256', $key);
+    }
+
     /** What is performed of each beat. */
     public function live(): string
     {
