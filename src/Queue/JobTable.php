@@ -19,7 +19,7 @@ final class JobTable
     private const PID_BITS = 22;
     private const COLUMNS = [
         'lane' => "TEXT NOT NULL DEFAULT 'long'", 'attempts' => 'INTEGER NOT NULL DEFAULT 0', 'aside' => 'INTEGER NOT NULL DEFAULT 0',
-        'job_key' => 'TEXT', 'title' => "TEXT NOT NULL DEFAULT ''", 'progress' => 'REAL',
+        'job_key' => 'TEXT', 'title' => "TEXT NOT NULL DEFAULT ''", 'progress' => 'REAL', 'elsewhere' => 'INTEGER NOT NULL DEFAULT 0', 'worker' => 'TEXT',
     ];
     private ?\PDO $database = null;
 
@@ -28,14 +28,15 @@ final class JobTable
     }
 
     /**
-     * @param bool $anew whether it takes the place of the one with its key, which failed and is tried again
+     * @param bool $elsewhere whether other machines do it
+     * @param bool $anew      whether it takes the place of the one with its key, which failed and is tried again
      *
      * @return int id of the job with this key, which may have been there already
      */
-    public function put(string $lane, string $body, ?string $key, string $title, bool $anew = false): int
+    public function put(string $lane, string $body, ?string $key, string $title, bool $elsewhere = false, bool $anew = false): int
     {
         $or = $anew ? 'REPLACE' : 'IGNORE';
-        $rows = $this->rows("INSERT OR $or INTO job (body, claimed_until, lane, job_key, title) VALUES (:body, 0, :lane, :key, :title) RETURNING id", ['body' => $body, 'lane' => $lane, 'key' => $key, 'title' => $title]);
+        $rows = $this->rows("INSERT OR $or INTO job (body, claimed_until, lane, job_key, title, elsewhere) VALUES (:body, 0, :lane, :key, :title, :elsewhere) RETURNING id", ['body' => $body, 'lane' => $lane, 'key' => $key, 'title' => $title, 'elsewhere' => (int) $elsewhere]);
 
         return self::whole($rows[0]['id'] ?? $this->rows('SELECT id FROM job WHERE job_key = :key', ['key' => $key])[0]['id'] ?? 0);
     }
@@ -44,7 +45,7 @@ final class JobTable
     public function claim(string $lane): ?array
     {
         $this->freeAbandoned();
-        $row = $this->rows('UPDATE job SET claimed_by = :pid, claimed_until = :until, attempts = attempts + 1, progress = NULL WHERE id = (SELECT id FROM job WHERE lane = :lane AND aside = 0 AND claimed_until < :now ORDER BY attempts, id LIMIT 1) RETURNING id, body', [
+        $row = $this->rows('UPDATE job SET claimed_by = :pid, claimed_until = :until, attempts = attempts + 1, progress = NULL WHERE id = (SELECT id FROM job WHERE lane = :lane AND elsewhere = 0 AND aside = 0 AND claimed_until < :now ORDER BY attempts, id LIMIT 1) RETURNING id, body', [
             'pid' => self::mark((int) getmypid()) ?? 0, 'until' => time() + self::LEASE_SECONDS, 'now' => time(), 'lane' => $lane,
         ])[0] ?? null;
 
@@ -76,6 +77,34 @@ final class JobTable
     public function tell(string $key, float $progress): void
     {
         $this->rows('UPDATE job SET progress = :progress WHERE job_key = :key', ['progress' => $progress, 'key' => $key]);
+    }
+
+    /** @return array<int, array{string, string}> lane and body of all that other machines do, by id */
+    public function elsewhere(): array
+    {
+        $jobs = [];
+        foreach ($this->rows('SELECT id, lane, body FROM job WHERE elsewhere = 1 AND aside = 0 ORDER BY id', []) as $row) {
+            $jobs[self::whole($row['id'])] = [self::text($row['lane']), self::text($row['body'])];
+        }
+
+        return $jobs;
+    }
+
+    /** Says who is at a job on another machine, and how far; null for nobody. */
+    public function isAt(int $id, ?string $worker, float $progress): void
+    {
+        $this->rows('UPDATE job SET worker = :worker, progress = :progress WHERE id = :id AND (worker IS NOT :worker OR progress IS NOT :progress)', ['worker' => $worker, 'progress' => null === $worker ? null : $progress, 'id' => $id]);
+    }
+
+    public function putAside(int $id): void
+    {
+        $this->rows('UPDATE job SET aside = 1, worker = NULL, progress = NULL WHERE id = :id', ['id' => $id]);
+    }
+
+    /** What other machines were to do is done here. */
+    public function bringHome(): void
+    {
+        $this->rows('UPDATE job SET elsewhere = 0, worker = NULL, progress = NULL WHERE elsewhere = 1', []);
     }
 
     public function find(string $key): ?JobRow
@@ -110,11 +139,11 @@ final class JobTable
     private function listed(string $where, array $values): array
     {
         $this->freeAbandoned();
-        $state = "CASE WHEN aside = 1 THEN 'aside' WHEN claimed_until >= :now THEN 'running' ELSE 'waiting' END";
+        $state = "CASE WHEN aside = 1 THEN 'aside' WHEN claimed_until >= :now OR worker IS NOT NULL THEN 'running' ELSE 'waiting' END";
 
         return array_map(
-            static fn (array $row): JobRow => new JobRow(self::whole($row['id']), self::text($row['title']), JobState::from(self::text($row['state'])), is_numeric($row['progress']) ? (float) $row['progress'] : null),
-            $this->rows("SELECT id, title, progress, $state AS state FROM job WHERE $where ORDER BY aside DESC, claimed_until < :now, attempts, id", [...$values, 'now' => time()]),
+            static fn (array $row): JobRow => new JobRow(self::whole($row['id']), self::text($row['title']), JobState::from(self::text($row['state'])), is_numeric($row['progress']) ? (float) $row['progress'] : null, \is_string($row['worker']) ? $row['worker'] : null),
+            $this->rows("SELECT id, title, progress, worker, $state AS state FROM job WHERE $where ORDER BY aside DESC, claimed_until < :now AND worker IS NULL, attempts, id", [...$values, 'now' => time()]),
         );
     }
 

@@ -38,6 +38,6 @@ final readonly class SqliteTransport implements TransportInterface
         $job = $envelope->getMessage();
         $body = $this->serializer->encode($envelope->withoutAll(TransportMessageIdStamp::class))['body'] ?? '';
 
-        return $envelope->with(new TransportMessageIdStamp($this->jobs->put($this->lane, \is_string($body) ? $body : '', $job instanceof Job ? $job->key() : null, $envelope->last(Titled::class)->title ?? '', null !== $envelope->last(RedeliveryStamp::class))));
+        return $envelope->with(new TransportMessageIdStamp($this->jobs->put($this->lane, \is_string($body) ? $body : '', $job instanceof Job ? $job->key() : null, $envelope->last(Titled::class)->title ?? '', null !== $envelope->last(Elsewhere::class), null !== $envelope->last(RedeliveryStamp::class))));
     }
 }

@@ -11,8 +11,10 @@ use Pestle\App\Entity\Sample;
 use Pestle\App\Entity\Upload;
 use Pestle\App\Gather\Arrive;
 use Pestle\App\Gather\WorkOut;
+use Pestle\App\Machines\MachineSettings;
 use Pestle\App\Shelf\BringKit;
 use Pestle\App\Storage\DataFolder;
+use Pestle\App\Task\Portable;
 use Symfony\Component\Filesystem\Filesystem;
 use Symfony\Component\Messenger\MessageBusInterface;
 use Symfony\Component\Messenger\Stamp\TransportNamesStamp;
@@ -32,7 +34,7 @@ final readonly class Work
     private const LONG_FRAMES = 300 * 48000;
     public const GIVEN_UP = 'It was begun three times and each time its process ended before it was done, most likely for want of memory.';
 
-    public function __construct(private DataFolder $folder, private JobTable $jobs, private MessageBusInterface $bus, private EntityManagerInterface $entities)
+    public function __construct(private DataFolder $folder, private JobTable $jobs, private MessageBusInterface $bus, private EntityManagerInterface $entities, private MachineSettings $machines)
     {
     }
 
@@ -40,7 +42,7 @@ final readonly class Work
     public function hand(Job $job, string $lane = self::LONG): void
     {
         $title = \sprintf($job->title(), $this->awaited($job)?->called() ?? 'what is gone');
-        $this->bus->dispatch($job, [new TransportNamesStamp([$lane]), new Titled($title)]);
+        $this->bus->dispatch($job, [new TransportNamesStamp([$lane]), new Titled($title), ...$job instanceof Portable && $this->machines->areMany() ? [new Elsewhere()] : []]);
     }
 
     /** Lets edits be worked out that take long, unless that is under way already. */
@@ -54,6 +56,7 @@ final readonly class Work
     public function resume(): int
     {
         $count = 0;
+        $this->machines->areMany() || $this->jobs->bringHome();
         foreach ($this->entities->getRepository(Upload::class)->findBy(['state' => Upload::LISTENING]) as $upload) {
             $job = 1 === preg_match('/\.zip$/i', $upload->name) ? new BringBeats($upload->id) : new Arrive($upload->id);
             if (null !== $this->find($job)) {
@@ -91,6 +94,20 @@ final readonly class Work
     public function all(): array
     {
         return $this->jobs->all();
+    }
+
+    /** @return array<int, array{string, Portable}> lane and job of all that other machines do, by id */
+    public function elsewhere(): array
+    {
+        $jobs = [];
+        foreach ($this->jobs->elsewhere() as $id => [$lane, $body]) {
+            $job = self::decoded($body);
+            if ($job instanceof Portable) {
+                $jobs[$id] = [$lane, $job];
+            }
+        }
+
+        return $jobs;
     }
 
     /** The job as it is listed; null when there is none. */

@@ -31,6 +31,18 @@ final readonly class DataFolder
         return $this->made('apart');
     }
 
+    /** Samples of other machines, for their errands. */
+    public function fetched(): string
+    {
+        return $this->made('fetched');
+    }
+
+    /** What is known of other machines. */
+    public function machines(): string
+    {
+        return $this->data.'/machines.json';
+    }
+
     /** Where a job makes what is not yet taken. */
     public function scratch(string $key): string
     {
