@@ -2,6 +2,7 @@
 
 namespace Pestle\App\Controller;
 
+use Pestle\App\Machines\MachinesSeen;
 use Pestle\App\Queue\Work;
 use Symfony\Bundle\FrameworkBundle\Controller\AbstractController;
 use Symfony\Component\HttpFoundation\Response;
@@ -11,14 +12,15 @@ use Symfony\Component\Routing\Attribute\Route;
 #[Route('/jobs')]
 final class WorkController extends AbstractController
 {
-    public function __construct(private readonly Work $work)
+    public function __construct(private readonly Work $work, private readonly MachinesSeen $seen)
     {
     }
 
     #[Route(methods: 'GET')]
     public function list(): Response
     {
-        $response = $this->render('parts/jobs.html.twig', ['jobs' => $this->work->all()]);
+        $jobs = $this->work->all();
+        $response = $this->render('parts/jobs.html.twig', ['jobs' => $jobs, 'machines' => $this->seen->machines($jobs), 'problem' => $this->seen->problem()]);
         $response->headers->set('Cache-Control', 'no-store');
 
         return $response;

@@ -2,13 +2,14 @@
 
 namespace Pestle\App\Machines;
 
+use Pestle\App\Queue\JobRow;
 use Pestle\App\Storage\DataFolder;
 
 /** What the keeper sees of the other machines, for the pages: they ask nobody else. */
 final readonly class MachinesSeen
 {
-    /** Seconds after which a worker that gives no sign of life is said to be away. */
-    public const AWAY = 60;
+    /** Without a sign of life for so long, a worker is said to be away. */
+    private const AWAY_SECONDS = 60;
 
     public function __construct(private DataFolder $folder, private MachineSettings $settings)
     {
@@ -35,22 +36,29 @@ final readonly class MachinesSeen
         return \is_string($problem) ? $problem : '';
     }
 
-    /** @return list<array{machine: string, worker: string, away: bool}> */
-    public function workers(): array
+    /**
+     * @param list<JobRow> $jobs
+     *
+     * @return array<string, array{workers: int, at: list<string>}> by name of the machine: how many workers of it give signs of life, and what they are at
+     */
+    public function machines(array $jobs): array
     {
+        $machines = [];
         $workers = $this->seen()['workers'] ?? [];
-        $rows = [];
         foreach (\is_array($workers) ? $workers : [] as $worker => $ago) {
-            $rows[] = ['machine' => self::machine((string) $worker), 'worker' => (string) $worker, 'away' => $ago > self::AWAY];
+            $name = Worker::machine((string) $worker);
+            $machines[$name] ??= ['workers' => 0, 'at' => []];
+            $machines[$name]['workers'] += $ago > self::AWAY_SECONDS ? 0 : 1;
+        }
+        foreach ($jobs as $job) {
+            if (null !== $job->worker) {
+                $name = Worker::machine($job->worker);
+                $machines[$name] ??= ['workers' => 0, 'at' => []];
+                $machines[$name]['at'][] = $job->title;
+            }
         }
 
-        return $rows;
-    }
-
-    /** What a worker's machine is called. */
-    public static function machine(string $worker): string
-    {
-        return (string) preg_replace('/:\d+$/', '', $worker);
+        return $machines;
     }
 
     /** @return array<array-key, mixed> */

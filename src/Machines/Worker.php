@@ -21,6 +21,12 @@ final class Worker
         return $this->settings->name().':'.getmypid();
     }
 
+    /** What the machine of a worker is called. */
+    public static function machine(string $worker): string
+    {
+        return (string) preg_replace('/:\d+$/', '', $worker);
+    }
+
     public function board(): Board
     {
         return $this->board ??= new Board($this->redis());

@@ -2,6 +2,8 @@
 
 namespace Pestle\App\Queue;
 
+use Pestle\App\Machines\Worker;
+
 /** A job as it is listed. */
 final readonly class JobRow
 {
@@ -11,5 +13,11 @@ final readonly class JobRow
      */
     public function __construct(public int $id, public string $title, public JobState $state, public ?float $progress, public ?string $worker = null)
     {
+    }
+
+    /** What the machine is called that is at it. */
+    public function machine(): ?string
+    {
+        return null === $this->worker ? null : Worker::machine($this->worker);
     }
 }
