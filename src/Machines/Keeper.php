@@ -38,7 +38,7 @@ final class Keeper
         private readonly EntityManagerInterface $entities,
         private readonly LoggerInterface $logger,
     ) {
-        $this->home = hash('sha256', $folder->secret());
+        $this->home = hash_hmac('sha256', 'home', $folder->secret());
     }
 
     /**

@@ -61,6 +61,6 @@ final class Redis
 
     private function client(): Client
     {
-        return $this->client ??= new Client((string) preg_replace('/[?&]idle=[^&]*/', '', $this->dsn), ['parameters' => ['timeout' => self::SECONDS, 'read_write_timeout' => self::SECONDS]]);
+        return $this->client ??= new Client((string) preg_replace('/(?<=[?&])idle=[^&]*&?/', '', $this->dsn), ['parameters' => ['timeout' => self::SECONDS, 'read_write_timeout' => self::SECONDS]]);
     }
 }

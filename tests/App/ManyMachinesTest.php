@@ -159,7 +159,7 @@ final class ManyMachinesTest extends AppCase
         $keeper = self::service(Keeper::class);
         $redis = new Redis(self::$machines->queue);
         $board = new Board($redis);
-        $home = hash('sha256', (string) file_get_contents(self::$data.'/secret'));
+        $home = hash_hmac('sha256', 'home', (string) file_get_contents(self::$data.'/secret'));
         while ($keeper->turn()) {
             // What was left is settled.
         }
