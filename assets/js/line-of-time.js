@@ -109,9 +109,9 @@ function segmentAt(tick) {
     return 0;
 }
 
-/** Plays the song from a tick on. */
-export function playFrom(tick, delay = 0) {
-    return player.playSong(segmentAt(tick), delay);
+/** Plays the song from a tick on; what it comes in with is asked for when its sound is there. */
+export function playFrom(tick, comeIn = null) {
+    return player.playSong(segmentAt(tick), comeIn);
 }
 
 /** Gives a parameter a lane over the song, and shows it; what moves already is shown. */

@@ -34,8 +34,7 @@ export async function playAlong(count) {
     const from = range?.from ?? snapped(cursor());
     wanted = { from, to: range?.to ?? null };
     const before = count ? page().bar : 0;
-    const delay = before > from ? await countIn(1, songTime()) - audio().currentTime : 0;
-    await playFrom(Math.max(0, from - before), delay);
+    await playFrom(Math.max(0, from - before), before > from ? () => countIn(1, songTime()) : null);
 }
 
 /** Whether the end of the range has gone by. */

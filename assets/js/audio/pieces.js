@@ -29,17 +29,19 @@ export class Pieces {
     /** The tempi it is heard in: {at: from which moment on, ahead: frames that its own count is ahead, music, ticks, time}. */
     #spans = [];
     #next = 0;
+    /** Moment of the audio clock before which nothing is heard. */
+    #begins = 0;
     #count;
     #timer = null;
     #stopped = false;
     #wanted = null;
 
     /**
-     * @param what {beat, head: version that is played, time: how its tempo goes, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise, soonest: moment of the audio clock before which nothing is heard, join: {when, tick}: by somebody else's clock it comes in at a moment of the audio clock, with a tick of what plays}
+     * @param what {beat, head: version that is played, time: how its tempo goes, what: id of what goes round, or '' for the whole beat, from: segment, hear: how it is heard otherwise, comeIn: asked once there is sound, gives the moment of the audio clock at which it begins, join: {when, tick}: by somebody else's clock it comes in at a moment of the audio clock, with a tick of what plays}
      * @param on   {ended, working: told how far it is while a lighter sound stands for edits, and if wanted lasts: told how many frames a pass takes}
      */
-    constructor({ beat, head, time, what = '', from = 0, hear = '', soonest = 0, join = null }, on) {
-        Object.assign(this, { beat, head, time, what, hear, soonest, join, on });
+    constructor({ beat, head, time, what = '', from = 0, hear = '', comeIn = null, join = null }, on) {
+        Object.assign(this, { beat, head, time, what, hear, comeIn, join, on });
         this.#next = from;
         this.#count = join ? JOINED_PIECE : FIRST_PIECE;
         this.joining = join !== null;
@@ -213,6 +215,9 @@ export class Pieces {
             const from = this.#next;
             const piece = await this.#ask(this.joining ? `tick=${Math.round(this.join.tick)}` : `from=${from}`, this.#count);
             this.#count = Math.min(PIECE, 2 * this.#count);
+            if (!this.sounding && !this.#stopped && this.comeIn) {
+                this.#begins = await this.comeIn();
+            }
             // Stopped, or a newer version is in its place already.
             if (this.#next === from && !this.#stopped) {
                 this.#play(piece);
@@ -255,7 +260,7 @@ export class Pieces {
         const soon = Math.ceil((audio().currentTime + 0.05) * RATE);
         const last = this.#pieces.at(-1);
         if (!this.sounding) {
-            this.#course = new Course(this.join ? Math.round(this.join.when * RATE - this.#frameOf(this.join.tick, { ...piece, time: this.time })) : Math.max(soon, Math.round(this.soonest * RATE)) - start);
+            this.#course = new Course(this.join ? Math.round(this.join.when * RATE - this.#frameOf(this.join.tick, { ...piece, time: this.time })) : Math.max(soon, Math.round(this.#begins * RATE)) - start);
             this.#spans = [{ at: 0, ahead: 0, music, ticks, time: this.time }];
             this.sounding = true;
         } else if (last && last.start + last.frames !== start && !this.join) {

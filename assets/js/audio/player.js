@@ -48,23 +48,23 @@ class Player extends EventTarget {
 
     toggle() { return this.playing ? this.stop() : this.play(); }
 
-    /** The song from a segment on; with a delay, in seconds, for a count-in. */
-    async playSong(from, delay = 0) {
+    /** The song from a segment on; to come in with, its first sound is waited for, and then for the moment that is given. */
+    async playSong(from, comeIn = null) {
         this.stop();
         this.what = 'song';
-        await this.play(delay, from);
+        await this.play(0, from, comeIn);
     }
 
     /**
      * @param {number} delay seconds until the first frame, for a count-in
      * @param {number} from  segment the song begins with
      */
-    async play(delay = 0, from = 0) {
+    async play(delay = 0, from = 0, comeIn = null) {
         audio();
         this.playing = true;
         this.#tell();
         if (this.what === 'song') {
-            await this.#startPieces({ time: songTime(), from, soonest: audio().currentTime + delay });
+            await this.#startPieces({ time: songTime(), from, comeIn });
         } else {
             const there = this.loop?.section === loopOf(page()) && this.loop.beat === page().beat;
             if (there && this.#resting !== null) {
